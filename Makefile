@@ -1,0 +1,28 @@
+# Two commands matter: `make demo` and `make test`. Both set up all they need on a fresh Debian machine.
+PORT ?= 8421
+PY := .venv/bin/python
+
+.PHONY: setup setup-tests demo test bench screenshots clean
+
+setup: .venv/.ready
+
+.venv/.ready: requirements.txt requirements-dev.txt pyproject.toml tools/setup.sh
+	bash tools/setup.sh
+
+setup-tests: setup
+	bash tools/setup-tests.sh
+
+demo: setup
+	.venv/bin/kilnmark demo --port $(PORT)
+
+test: setup-tests
+	$(PY) -m pytest
+
+bench: setup
+	$(PY) -m bench
+
+screenshots: setup-tests
+	$(PY) -m tools.screenshots
+
+clean:
+	rm -rf .venv var

@@ -1,0 +1,187 @@
+"""The document of a piece: one validated, immutable tree, written as JSON. docs/engine.md says what it means.
+
+An upgrade from an older format is one function in UPGRADES; a document newer than FORMAT is refused.
+"""
+
+import json
+import secrets
+from collections.abc import Callable, Iterator
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, SerializeAsAny, ValidationError, model_validator
+
+from kilncore.artwork.lettering import Lettering
+from kilncore.artwork.vector import Vector
+from kilncore.colour import HexColour
+from kilncore.errors import KilnError
+from kilncore.model import Model
+from kilncore.parts import Id, Landing, TexturePlacement, TextureRef
+from kilncore.steps import STEP_KINDS
+from kilncore.units import Length
+
+FORMAT = 1
+UPGRADES: dict[int, Callable[[dict], dict]] = {}
+MAX_SIDE_PX = 20_000
+MAX_PIXELS = 200_000_000
+
+
+def new_id() -> str:
+    return secrets.token_hex(4)
+
+
+def new_seed() -> int:
+    return secrets.randbits(31)
+
+
+class Step(Model):
+    id: Id = Field(default_factory=new_id)
+    kind: str
+    rev: int = 1
+    on: bool = True
+    params: SerializeAsAny[Model]
+    seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
+    landing: Landing = Landing()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _params_of_kind(cls, data: Any):
+        if not isinstance(data, dict):
+            return data
+        kind = STEP_KINDS.get(data.get("kind"))
+        if kind is None:
+            raise ValueError(f"a step must be one of {', '.join(STEP_KINDS)}")
+        params = data.get("params", {})
+        return {**data, "params": params if isinstance(params, kind.params) else kind.params.model_validate(params)}
+
+    @model_validator(mode="after")
+    def _strength_allowed(self):
+        if STEP_KINDS[self.kind].gives == "cover" and self.landing.strength > 1:
+            raise ValueError("the strength of a step that takes away must be 0 to 1")
+        return self
+
+
+class Placement(Model):
+    """x, y : the middle of the mark on the piece. scale : of its own size. rotation_deg : clockwise."""
+
+    x: Length
+    y: Length
+    scale: float = Field(1.0, ge=0.01, le=100)
+    rotation_deg: float = Field(0.0, ge=-360, le=360)
+
+
+Art = Annotated[Lettering | Vector, Field(discriminator="kind")]
+Treatment = Annotated[tuple[Step, ...], Field(max_length=60)]
+
+
+class Mark(Model):
+    id: Id = Field(default_factory=new_id)
+    name: str = Field("", max_length=80)
+    art: Art
+    placement: Placement
+    seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
+    treatment: Treatment = ()
+    landing: Landing = Landing()
+
+
+class NoFill(Model):
+    kind: Literal["none"] = "none"
+
+
+class ColourFill(Model):
+    kind: Literal["colour"] = "colour"
+    colour: HexColour
+
+
+class TextureFill(Model):
+    kind: Literal["texture"] = "texture"
+    texture: TextureRef
+    placement: TexturePlacement = TexturePlacement()
+
+
+class Ground(Model):
+    fill: Annotated[NoFill | ColourFill | TextureFill, Field(discriminator="kind")] = NoFill()
+    treatment: Treatment = ()
+
+
+Side = Annotated[int, Field(ge=16, le=MAX_SIDE_PX)]
+
+
+class Piece(Model):
+    format: Literal[1] = FORMAT
+    title: str = Field("Untitled", min_length=1, max_length=120)
+    size_px: tuple[Side, Side]
+    ppi: float = Field(300, ge=10, le=2400)
+    ground: Ground = Ground()
+    stack: Annotated[tuple[Mark, ...], Field(max_length=100)] = ()
+    treatment: Treatment = ()
+
+    @model_validator(mode="after")
+    def _sound(self):
+        if self.size_px[0] * self.size_px[1] > MAX_PIXELS:
+            raise ValueError(f"a piece may have {MAX_PIXELS // 10**6} million px at most")
+        ids = [mark.id for mark in self.stack] + [step.id for _, step in self.steps()]
+        if len(ids) != len(set(ids)) or {"ground", "piece"} & set(ids):
+            raise ValueError("every mark and step needs an id of its own")
+        for part, step in self.steps():
+            if _sort(part) not in STEP_KINDS[step.kind].offered_for:
+                raise ValueError(f"{STEP_KINDS[step.kind].title} cannot treat the {_sort(part)}")
+        return self
+
+    def steps(self) -> Iterator[tuple[str, Step]]:
+        """Every step with the part it belongs to: 'ground', a mark's id, or 'piece'."""
+        for part, treatment in self.treatments().items():
+            yield from ((part, step) for step in treatment)
+
+    def treatments(self) -> dict[str, tuple[Step, ...]]:
+        marks = {mark.id: mark.treatment for mark in self.stack}
+        return {"ground": self.ground.treatment, **marks, "piece": self.treatment}
+
+    def mark(self, id: str) -> Mark:
+        for mark in self.stack:
+            if mark.id == id:
+                return mark
+        raise KilnError("There is no such mark on this piece.", id)
+
+    def textures(self) -> set[str]:
+        """The hashes of all textures the piece names."""
+        refs = [getattr(step.params, "texture", None) for _, step in self.steps()]
+        refs.append(getattr(self.ground.fill, "texture", None))
+        return {ref.hash for ref in refs if ref}
+
+    def artworks(self) -> set[str]:
+        """The hashes of all vector artworks the piece names."""
+        return {mark.art.hash for mark in self.stack if isinstance(mark.art, Vector)}
+
+
+def _sort(part: str) -> str:
+    return part if part in ("ground", "piece") else "mark"
+
+
+def load(data: str | bytes | dict) -> Piece:
+    """A piece from its JSON, of this format or an older one. KilnError says what is wrong."""
+    try:
+        tree = data if isinstance(data, dict) else json.loads(data)
+    except ValueError as error:
+        raise KilnError("This is not a piece: it cannot be read as JSON.", str(error)) from error
+    if not isinstance(tree, dict) or not isinstance(tree.get("format"), int):
+        raise KilnError("This is not a piece: it has no format number.")
+    if tree["format"] > FORMAT:
+        raise KilnError(f"This piece was made by a newer Kilnmark (format {tree['format']}); this one reads up to {FORMAT}.")
+    for version in range(tree["format"], FORMAT):
+        tree = UPGRADES[version](tree)
+    try:
+        return Piece.model_validate(tree)
+    except ValidationError as error:
+        raise KilnError(*_first_fault(error)) from error
+
+
+def dump(piece: Piece) -> str:
+    return piece.model_dump_json()
+
+
+def _first_fault(error: ValidationError) -> tuple[str, str]:
+    """(message, detail): the first broken rule in words, and where with what was received."""
+    fault = error.errors()[0]
+    rule = fault["msg"].removeprefix("Value error, ")
+    where = ".".join(str(part) for part in fault["loc"])
+    return f"The change was refused: {rule[:1].lower()}{rule[1:]}.", f"{where}: {fault.get('input')!r}"[:300]

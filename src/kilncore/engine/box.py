@@ -1,0 +1,48 @@
+"""Whole-pixel rectangles on the output grid."""
+
+import math
+from typing import NamedTuple
+
+
+class Box(NamedTuple):
+    left: int
+    top: int
+    right: int
+    bottom: int
+
+    @property
+    def width(self) -> int:
+        return max(self.right - self.left, 0)
+
+    @property
+    def height(self) -> int:
+        return max(self.bottom - self.top, 0)
+
+    @property
+    def empty(self) -> bool:
+        return self.right <= self.left or self.bottom <= self.top
+
+    def grown(self, margin: int) -> "Box":
+        return Box(self.left - margin, self.top - margin, self.right + margin, self.bottom + margin)
+
+    def met(self, other: "Box") -> "Box":
+        return Box(max(self.left, other.left), max(self.top, other.top),
+                   min(self.right, other.right), min(self.bottom, other.bottom))
+
+    def joined(self, other: "Box") -> "Box":
+        if self.empty or other.empty:
+            return other if self.empty else self
+        return Box(min(self.left, other.left), min(self.top, other.top),
+                   max(self.right, other.right), max(self.bottom, other.bottom))
+
+
+FAR = 2**40
+EVERYWHERE = Box(-FAR, -FAR, FAR, FAR)
+NOWHERE = Box(0, 0, 0, 0)
+
+
+def scaled(x: float, y: float, width: float, height: float, scale: float) -> Box:
+    """The output pixels that a rectangle in document px touches at that scale: widened outwards."""
+    eps = 1e-9
+    return Box(math.floor(x * scale + eps), math.floor(y * scale + eps),
+               math.ceil((x + width) * scale - eps), math.ceil((y + height) * scale - eps))

@@ -1,0 +1,45 @@
+"""A frame: where an item's own coordinates lie on the piece."""
+
+import math
+from dataclasses import dataclass
+
+from kilncore.parts import TexturePlacement
+from kilncore.units import Length
+
+
+@dataclass(frozen=True)
+class Frame:
+    """x, y : the item's middle in document px. rotation : radians, clockwise. height_px : the mark's height.
+
+    scale : output px per document px. ppi : of the piece.
+    """
+
+    x: float
+    y: float
+    rotation: float
+    height_px: float
+    ppi: float
+    scale: float = 1.0
+
+    def length(self, length: Length) -> float:
+        """A length in output px."""
+        return length.in_px(self.ppi, self.height_px) * self.scale
+
+    def texture_matrix(self, placement: TexturePlacement) -> tuple[float, ...]:
+        """(a, b, c, d, e, f): texture px, from the texture's middle, u = a x + c y + e, v = b x + d y + f of output px."""
+        unit = 1 / (self.scale * placement.scale)
+        dx, dy = self.length(placement.x), self.length(placement.y)
+        cos, sin = math.cos(self.rotation), math.sin(self.rotation)
+        x0, y0 = self.x * self.scale + cos * dx - sin * dy, self.y * self.scale + sin * dx + cos * dy
+        turn = self.rotation + math.radians(placement.rotation_deg)
+        cos, sin = _clean(math.cos(turn)) * unit, _clean(math.sin(turn)) * unit
+        sx, sy = -1 if placement.flip_x else 1, -1 if placement.flip_y else 1
+        if abs(unit) == 1 and abs(cos * sin) == 0:  # unscaled: whole pixels keep the texture sharp
+            x0, y0 = round(x0), round(y0)
+        a, b, c, d = sx * cos, -sy * sin, sx * sin, sy * cos
+        return a, b, c, d, -(a * x0 + c * y0), -(b * x0 + d * y0)
+
+
+def _clean(value: float) -> float:
+    """Quarter turns exactly: cos 90 deg is 6e-17 to a computer."""
+    return round(value) if abs(value - round(value)) < 1e-12 else value

@@ -1,0 +1,1 @@
+"""Readings: measured facts about textures and pieces."""

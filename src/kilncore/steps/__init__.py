@@ -1,0 +1,9 @@
+"""The steps, in the order in which they are offered. A new one is a module and its line here."""
+
+from kilncore.steps import wear  # noqa: F401  isort: skip
+from kilncore.steps import coat  # noqa: F401  isort: skip
+from kilncore.steps import follow  # noqa: F401  isort: skip
+from kilncore.steps import soften  # noqa: F401  isort: skip
+from kilncore.steps.base import STEP_KINDS, StepKind, kind_named
+
+__all__ = ["STEP_KINDS", "StepKind", "kind_named"]

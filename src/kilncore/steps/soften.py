@@ -1,0 +1,22 @@
+"""Soften: a true Gaussian blur, so that art is no sharper than the surface it sits on."""
+
+from kilncore.blur import blur_within, reach as blur_reach
+from kilncore.model import Model
+from kilncore.steps.base import Remake, setting, step
+from kilncore.units import Length, px
+
+
+class SoftenParams(Model):
+    radius: Length = setting(px(1), "Softness", "The spread of the blur, one sigma.", "length", soft=(0, 12))
+
+
+def _sigma(params, frame) -> float:
+    return min(max(frame.length(params.radius), 0), 100)
+
+
+@step("soften", title="Soften", sentence="Takes the edge off, until the art is no sharper than its surface.",
+      gives="remake", params=SoftenParams, summary=lambda p: f"{p.radius.value:g} {p.radius.unit}",
+      reach=lambda params, frame: blur_reach(_sigma(params, frame)))
+def soften(params: SoftenParams, view):
+    sigma = _sigma(params, view.frame)
+    return Remake(blur_within(view.input(blur_reach(sigma)), sigma, sigma))

@@ -1,0 +1,1 @@
+"""Textures: reading, sampling, measuring, making."""

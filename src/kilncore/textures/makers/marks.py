@@ -1,0 +1,108 @@
+"""Small things strewn over a texture: pits, fibres, scratches, cracks. All wrap at the edges."""
+
+import numpy as np
+
+from kilncore.kernels import kernel
+
+
+@kernel
+def pits(width, height, xs, ys, radii, lobes, phases):
+    """(height, width) float32 depth, 0..1, of roundish pits. lobes, phases : (N, 3), how far from round each is."""
+    out = np.zeros((height, width), np.float32)
+    for n in range(xs.size):
+        reach = int(radii[n] * 1.8) + 2
+        for j in range(-reach, reach + 1):
+            for i in range(-reach, reach + 1):
+                dx, dy = i - (xs[n] - np.floor(xs[n])), j - (ys[n] - np.floor(ys[n]))
+                angle = np.arctan2(dy, dx)
+                edge = radii[n]
+                for k in range(3):
+                    edge += radii[n] * lobes[n, k] * np.cos((k + 2) * angle + phases[n, k])
+                depth = 1 - np.sqrt(dx * dx + dy * dy) / max(edge, 0.3)
+                if depth > 0:
+                    y, x = (int(ys[n]) + j) % height, (int(xs[n]) + i) % width
+                    out[y, x] = max(out[y, x], np.float32(min(1.0, 1.6 * depth)))
+    return out
+
+
+def strewn_pits(rng, width: int, height: int, per_megapixel: float, least: float, most: float, power: float = 2.2):
+    """Depth of pits whose radii follow a power law from least to most px."""
+    count = max(1, int(per_megapixel * width * height / 1e6))
+    u = rng.random(count)
+    p = 1 - power
+    radii = (least**p + u * (most**p - least**p)) ** (1 / p)
+    lobes, phases = rng.normal(0, 0.075, (count, 3)), rng.random((count, 3)) * 2 * np.pi
+    return pits(width, height, rng.random(count) * width, rng.random(count) * height, radii, lobes, phases)
+
+
+@kernel
+def lines(width, height, xs, ys, angles, bends, lengths, widths, strengths):
+    """(height, width) float32: soft curved lines, the strongest wins. bends : radians of turn over the length."""
+    out = np.zeros((height, width), np.float32)
+    for n in range(xs.size):
+        x, y, angle = xs[n], ys[n], angles[n]
+        steps = int(lengths[n] * 2) + 1
+        reach = int(widths[n]) + 1
+        for k in range(steps):
+            fade = np.sin(np.pi * (k + 0.5) / steps)
+            half = max(widths[n] * fade, 0.35)
+            for j in range(-reach, reach + 1):
+                for i in range(-reach, reach + 1):
+                    px, py = np.floor(x) + i, np.floor(y) + j
+                    d = np.sqrt((px + 0.5 - x) ** 2 + (py + 0.5 - y) ** 2)
+                    value = strengths[n] * min(max(half + 0.5 - d, 0.0), 1.0)
+                    row, column = int(py) % height, int(px) % width
+                    out[row, column] = max(out[row, column], np.float32(value))
+            x += 0.5 * np.cos(angle)
+            y += 0.5 * np.sin(angle)
+            angle += bends[n] / steps
+    return out
+
+
+def strewn_lines(rng, width: int, height: int, per_megapixel: float, length: float, thickness: float,
+                 angle: float | None = None, spread: float = 0.3, bend: float = 0.5):
+    """Lines of about that length and half-thickness, px; at any angle, or around one in radians."""
+    count = max(1, int(per_megapixel * width * height / 1e6))
+    angles = rng.random(count) * 2 * np.pi if angle is None else rng.normal(angle, spread, count)
+    return lines(width, height, rng.random(count) * width, rng.random(count) * height, angles,
+                 rng.normal(0, bend, count), length * rng.lognormal(0, 0.5, count),
+                 thickness * rng.lognormal(0, 0.3, count), rng.random(count) ** 0.5)
+
+
+@kernel
+def walks(width, height, xs, ys, headings, lengths, halves):
+    """(height, width) float32: distance-like darkness, 0..1, of lines that change heading at every half pixel.
+
+    headings, halves : (N, S) radians, and half-thickness in px, for each step. lengths : (N,) steps used.
+    """
+    out = np.zeros((height, width), np.float32)
+    for n in range(xs.size):
+        x, y = xs[n], ys[n]
+        for k in range(lengths[n]):
+            half = halves[n, k]
+            reach = int(half) + 2
+            for j in range(-reach, reach + 1):
+                for i in range(-reach, reach + 1):
+                    px, py = np.floor(x) + i, np.floor(y) + j
+                    d = np.sqrt((px + 0.5 - x) ** 2 + (py + 0.5 - y) ** 2)
+                    row, column = int(py) % height, int(px) % width
+                    out[row, column] = max(out[row, column], np.float32(min(max(half + 0.6 - d, 0.0), 1.0)))
+            x += 0.5 * np.cos(headings[n, k])
+            y += 0.5 * np.sin(headings[n, k])
+    return out
+
+
+def strewn_cracks(rng, width: int, height: int, per_megapixel: float, length: float, thickness: float):
+    """Cracks: lines that keep their general direction, jerk from grain to grain and thin out; some fork."""
+    count = rng.poisson(per_megapixel * width * height / 1e6)
+    if not count:
+        return np.zeros((height, width), np.float32)
+    steps = int(length * 4)
+    used = np.minimum((length * rng.lognormal(0, 0.5, count) * 2).astype(np.int64), steps)
+    start = rng.random((2, count)) * [[width], [height]]
+    drift = np.cumsum(rng.normal(0, 0.016, (count, steps)), 1)
+    jerks = np.repeat(rng.normal(0, 0.62, (count, steps // 7 + 1)), 7, 1)[:, :steps]
+    headings = rng.random((count, 1)) * 2 * np.pi + drift + jerks
+    taper = np.clip(1 - np.arange(steps)[None] / used[:, None], 0, 1) ** 0.7
+    uneven = np.repeat(rng.uniform(0.35, 1.25, (count, steps // 9 + 1)), 9, 1)[:, :steps]
+    return walks(width, height, *start, headings, used, thickness * taper * uneven)

@@ -1,0 +1,37 @@
+"""Lengths and their units. 1 inch is 25.4 mm (exact, by definition)."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from kilncore.model import Model
+
+MM_PER_INCH = 25.4
+Unit = Literal["px", "mm", "%"]
+
+
+class Length(Model):
+    """A length on the piece: document pixels, millimetres at the piece's ppi, or per cent of the mark's height."""
+
+    value: float = Field(ge=-1e5, le=1e5)
+    unit: Unit = "px"
+
+    def in_px(self, ppi: float, height_px: float) -> float:
+        """Document pixels, for a piece at `ppi` and a mark `height_px` tall."""
+        if self.unit == "mm":
+            return mm_to_px(self.value, ppi)
+        if self.unit == "%":
+            return self.value * height_px / 100
+        return self.value
+
+
+def mm_to_px(mm: float, ppi: float) -> float:
+    return mm * ppi / MM_PER_INCH
+
+
+def px_to_mm(px: float, ppi: float) -> float:
+    return px * MM_PER_INCH / ppi
+
+
+def px(value: float) -> Length:
+    return Length(value=value, unit="px")

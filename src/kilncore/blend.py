@@ -136,9 +136,9 @@ def _with_lum(r, g, b, lum, out):
     level, low, high = _lum(r, g, b), min(r, g, b), max(r, g, b)
     scale = 1.0
     if low < 0:
-        scale = level / (level - low)
+        scale = level / max(level - low, 1e-12)
     if high > 1:
-        scale = min(scale, (1 - level) / (high - level))
+        scale = min(scale, (1 - level) / max(high - level, 1e-12))
     out[0] = level + (r - level) * scale
     out[1] = level + (g - level) * scale
     out[2] = level + (b - level) * scale
@@ -147,7 +147,7 @@ def _with_lum(r, g, b, lum, out):
 @inlined
 def _sat_factor(c, sat):
     spread = _sat(c)
-    return sat / spread if spread > 0 else 0.0
+    return sat / max(spread, 1e-12)  # a grey has no spread, and nothing to stretch
 
 
 @over_all("hue")

@@ -190,10 +190,10 @@ def _targets(element, by_id):
     """What an element draws by reference: `use`, and paints, clips and masks, which are drawings too."""
     for name, value in element.attrib.items():
         if name in ("href", f"{{{XLINK}}}href"):
-            yield from filter(None, [by_id.get(value.strip()[1:])])
+            names = [value.strip()[1:]]
         else:
-            for found in re.findall(r"url\(\s*['\"]?#([^)'\"\s]+)", value):
-                yield from filter(None, [by_id.get(found)])
+            names = re.findall(r"url\(\s*['\"]?#([^)'\"\s]+)", value)
+        yield from (by_id[name] for name in names if name in by_id)
 
 
 def _own_size(root) -> tuple[float, float]:

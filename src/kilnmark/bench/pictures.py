@@ -1,0 +1,86 @@
+"""Pictures for the bench: the stage, the strip, the cards."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kilncore import engine
+from kilncore.document import Piece
+from kilncore.engine.keys import key_of
+from kilncore.engine.plan import Plan, Point
+from kilncore.errors import KilnError
+from kilncore.output.preview import encode
+from kilncore.planes import from_planes, to_planes
+from kilncore.reduce import resized
+from kilnmark.bench.asking import number
+from kilnmark.storage import assets
+
+MOST_VIEW_PIXELS = 12_000_000
+STRIP_SIZE = (232, 152)
+CARD_SIZE = (640, 440)
+OVERSAMPLED = 3  # a worn edge averaged from larger pixels looks as it will in the file
+ROOM = 0.12  # around a mark on its strip
+
+
+@dataclass(frozen=True)
+class View:
+    region: tuple[float, float, float, float]
+    scale: float
+
+
+def view_of(asked: dict) -> View:
+    names = ("x", "y", "width", "height")
+    region = tuple(number(asked.get(name), -1e6, 1e6, name) for name in names)
+    scale = number(asked.get("scale"), 0.005, 16, "scale")
+    if region[2] * region[3] * scale * scale > MOST_VIEW_PIXELS:
+        raise KilnError("The view is too large to show at once.", str(asked))
+    return View(region, scale)
+
+
+def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled) -> tuple[bytes, str]:
+    """(bytes, media type) of the stage's picture."""
+    draw = engine.exact if exact or view.scale > 1 else engine.render
+    return encode(draw(piece, view.region, view.scale, assets(), point=point, cancelled=cancelled), lossless=exact)
+
+
+def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
+    """The piece as it stands at a point, near the mark that is treated."""
+    return encode(_small(piece, _strip_region(piece, point.part), STRIP_SIZE, point), lossless=False)
+
+
+def card(piece: Piece) -> tuple[bytes, str]:
+    return encode(_small(piece, (0, 0, *piece.size_px), CARD_SIZE, None), lossless=False)
+
+
+def point_key(piece: Piece, point: Point) -> str:
+    """The key of a strip picture: the same as long as the picture is."""
+    return key_of(Plan(piece).up_to(point).key, _strip_region(piece, point.part), STRIP_SIZE)
+
+
+def card_key(piece: Piece) -> str:
+    return key_of(Plan(piece).finished().key, piece.size_px, CARD_SIZE)
+
+
+def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
+    """The part of the piece a strip shows: all of it, or the mark with some room, in the picture's proportions."""
+    width, height = piece.size_px
+    if part in ("ground", "piece"):
+        return 0, 0, width, height
+    box = Plan(piece).art(piece.mark(part)).extent.met(Plan(piece).page)
+    if box.empty:
+        return 0, 0, width, height
+    room = ROOM * max(box.width, box.height)
+    wide = max(box.width + 2 * room, (box.height + 2 * room) * STRIP_SIZE[0] / STRIP_SIZE[1])
+    wide, tall = min(wide, width), min(wide * STRIP_SIZE[1] / STRIP_SIZE[0], height)
+    x = min(max((box.left + box.right - wide) / 2, 0), width - wide)
+    y = min(max((box.top + box.bottom - tall) / 2, 0), height - tall)
+    return round(x), round(y), round(wide), round(tall)
+
+
+def _small(piece: Piece, region, size, point: Point | None) -> np.ndarray:
+    """Drawn larger than shown and averaged."""
+    scale = min(1.0, OVERSAMPLED * min(size[0] / region[2], size[1] / region[3]))
+    image = engine.render(piece, region, scale, assets(), point=point)
+    planes = to_planes(image)
+    ratio = min(1.0, size[0] / planes.shape[2], size[1] / planes.shape[1])
+    return from_planes(resized(planes, max(1, round(planes.shape[2] * ratio)), max(1, round(planes.shape[1] * ratio))))

@@ -1,0 +1,29 @@
+"""What the browser knows of a piece: its document, its version, and where its marks and textures lie."""
+
+from dataclasses import asdict
+
+from django.utils.timezone import localtime
+
+from kilncore.engine.plan import Plan
+from kilnmark.pieces.models import Piece
+
+
+def told(piece: Piece) -> dict:
+    document = piece.document
+    plan = Plan(document)
+    head = piece.head
+    return {
+        "version": piece.version,
+        "saved": localtime(piece.changed).strftime("%H:%M"),
+        "title": document.title,
+        "undo": head.label if head.parent_id else "",
+        "redo": head.onward.label if head.onward_id else "",
+        "document": document.model_dump(mode="json"),
+        "boxes": {mark.id: asdict(plan.box(mark)) for mark in document.stack},
+        "textures": _sizes(piece, document),
+    }
+
+
+def _sizes(piece: Piece, document) -> dict:
+    rows = piece.owner.textures.filter(hash__in=document.textures())
+    return {row.hash: [row.width, row.height] for row in rows}

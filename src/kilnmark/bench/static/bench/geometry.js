@@ -1,0 +1,29 @@
+// Boxes on the piece: where a mark or a texture lies, in document px.
+
+const toPx = (length, ppi, tall) =>
+  length.unit === "mm" ? (length.value * ppi) / 25.4 : length.unit === "%" ? (length.value * tall) / 100 : length.value;
+
+export const fromPx = (px, unit, ppi, tall) =>
+  ({ value: round(unit === "mm" ? (px * 25.4) / ppi : unit === "%" ? (px * 100) / tall : px), unit });
+
+export const lengthPx = toPx;
+const round = (value) => Math.round(value * 1000) / 1000;
+
+export function rotate(x, y, degrees) {
+  const angle = (degrees * Math.PI) / 180;
+  return [x * Math.cos(angle) - y * Math.sin(angle), x * Math.sin(angle) + y * Math.cos(angle)];
+}
+
+export function corners({ x, y, width, height, rotation_deg: turn }) {
+  return [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([i, j]) => {
+    const [dx, dy] = rotate((i * width) / 2, (j * height) / 2, turn);
+    return [x + dx, y + dy];
+  });
+}
+
+export function holds(box, x, y) {
+  const [dx, dy] = rotate(x - box.x, y - box.y, -box.rotation_deg);
+  return Math.abs(dx) <= box.width / 2 && Math.abs(dy) <= box.height / 2;
+}
+
+export const turned = (degrees) => Math.round((((degrees + 180) % 360) + 360) % 360 * 10 - 1800) / 10;

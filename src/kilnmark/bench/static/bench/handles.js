@@ -1,0 +1,166 @@
+// Crop ticks and a turn arm around what is chosen: drag the body to move it, a corner to scale it, the arm to turn it.
+
+import { corners, holds } from "./geometry.js";
+import { snapped } from "./snapping.js";
+
+const SVG = "http://www.w3.org/2000/svg";
+const TICK = 18;
+const GAP = 7;
+const ARM = 46;
+
+const make = (name, attributes) => {
+  const element = document.createElementNS(SVG, name);
+  for (const [key, value] of Object.entries(attributes)) element.setAttribute(key, value);
+  return element;
+};
+
+export class Handles {
+  constructor(overlay, stage, session, page) {
+    Object.assign(this, { overlay, stage, session, page, target: null, live: null });
+    stage.addEventListener("view", () => this.draw());
+    session.addEventListener("told", () => this.settle());
+    overlay.addEventListener("pointerdown", (event) => this.press(event));
+    overlay.addEventListener("keydown", (event) => this.nudge(event));
+  }
+
+  // A change was stored: the boxes are the stored ones again, unless a hand is still on them.
+  settle() {
+    if (!this.dragging) this.live = null;
+    this.draw();
+  }
+
+  hold(target) {
+    this.target = target;
+    this.live = null;
+    this.draw();
+  }
+
+  get box() { return this.live ?? this.target?.box; }
+
+  draw(guides = []) {
+    const focused = this.overlay.contains(document.activeElement);
+    this.overlay.replaceChildren();
+    if (!this.box) return;
+    const points = corners(this.box).map(([x, y]) => this.stage.view.toStage(x, y));
+    const body = make("polygon", { class: "body", points: points.join(" "), tabindex: 0, role: "group", "data-grip": "move",
+      "aria-label": `${this.target.name}: drag to move, or use the arrow keys` });
+    this.overlay.append(...guides.flatMap((guide) => this.guide(guide)), body, ...this.ticks(points), ...this.arm(points));
+    if (focused) body.focus({ preventScroll: true });
+  }
+
+  ticks(points) {
+    const middle = points.reduce(([x, y], p) => [x + p[0] / 4, y + p[1] / 4], [0, 0]);
+    return points.flatMap((point, n) => {
+      const sides = [points[(n + 1) % 4], points[(n + 3) % 4]].map((other) => unit(point, other));
+      const out = [-(sides[0][0] + sides[1][0]) * GAP, -(sides[0][1] + sides[1][1]) * GAP];
+      const at = [point[0] + out[0], point[1] + out[1]];
+      const path = `M${at[0] + sides[0][0] * TICK} ${at[1] + sides[0][1] * TICK}L${at}L${at[0] + sides[1][0] * TICK} ${at[1] + sides[1][1] * TICK}`;
+      const slant = (point[0] - middle[0]) * (point[1] - middle[1]) > 0 ? "nwse-resize" : "nesw-resize";
+      const grip = make("circle", { class: "grip", cx: at[0], cy: at[1], r: 15, "data-grip": "scale" });
+      grip.style.cursor = slant;
+      return [make("path", { class: "tick-back", d: path }), make("path", { class: "tick", d: path }), grip];
+    });
+  }
+
+  arm(points) {
+    const foot = [(points[0][0] + points[1][0]) / 2, (points[0][1] + points[1][1]) / 2];
+    const up = unit([(points[2][0] + points[3][0]) / 2, (points[2][1] + points[3][1]) / 2], foot);
+    const start = [foot[0] + up[0] * GAP, foot[1] + up[1] * GAP];
+    let end = [foot[0] + up[0] * ARM, foot[1] + up[1] * ARM];
+    const { width, height } = this.stage.view.box;
+    end = [Math.min(Math.max(end[0], 14), width - 14), Math.min(Math.max(end[1], 14), height - 14)];
+    const line = { x1: start[0], y1: start[1], x2: end[0], y2: end[1] };
+    return [make("line", { class: "arm-back", ...line }), make("line", { class: "arm", ...line }),
+      make("circle", { class: "knob", cx: end[0], cy: end[1], r: 8, "data-grip": "turn" })];
+  }
+
+  guide({ axis, at }) {
+    const [x, y] = this.stage.view.toStage(at, at);
+    const line = axis === "x" ? { x1: x, x2: x, y1: 0, y2: 9999 } : { y1: y, y2: y, x1: 0, x2: 9999 };
+    return [make("line", { class: "guide-back", ...line }), make("line", { class: "guide", ...line })];
+  }
+
+  // A press on a mark that is not chosen chooses it; on the chosen one it begins to drag.
+  press(event) {
+    if (event.button || this.panning) return;
+    const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
+    let grip = event.target.dataset.grip;
+    if (!grip || (grip === "move" && this.picking)) {
+      const found = this.find(at);
+      if (found && found !== this.target?.id) this.onpick(found);
+      if (!found && !grip) return;
+      grip = "move";
+    }
+    if (!this.target) return;
+    this.overlay.setPointerCapture(event.pointerId);
+    this.overlay.querySelector(".body")?.focus({ preventScroll: true });
+    const start = { ...this.box };
+    this.dragging = true;
+    const drag = (moved) => this.drag(grip, start, at, this.stage.view.toPiece(moved.offsetX, moved.offsetY), moved);
+    const end = () => {
+      this.overlay.removeEventListener("pointermove", drag);
+      this.overlay.removeEventListener("pointerup", end);
+      this.overlay.removeEventListener("pointercancel", end);
+      this.dragging = false;
+      this.finish();
+    };
+    this.overlay.addEventListener("pointermove", drag);
+    this.overlay.addEventListener("pointerup", end);
+    this.overlay.addEventListener("pointercancel", end);
+  }
+
+  find([x, y]) {
+    const marks = [...this.session.document.stack].reverse();
+    return marks.find((mark) => holds(this.session.told.boxes[mark.id], x, y))?.id;
+  }
+
+  get picking() { return this.target?.constructor.name === "MarkTarget"; }
+
+  drag(grip, start, from, to, event) {
+    const arm = (point) => [point[0] - start.x, point[1] - start.y];
+    const box = { ...start };
+    let guides = [];
+    if (grip === "move") {
+      Object.assign(box, { x: start.x + to[0] - from[0], y: start.y + to[1] - from[1] });
+      if (!event.altKey) guides = snapped(box, this.page, 6 / this.stage.view.zoom);
+    } else if (grip === "scale") {
+      const ratio = Math.max(Math.hypot(...arm(to)) / Math.max(Math.hypot(...arm(from)), 1), 0.02);
+      Object.assign(box, { width: start.width * ratio, height: start.height * ratio });
+    } else {
+      const angle = (point) => (Math.atan2(...arm(point).reverse()) * 180) / Math.PI;
+      const turn = start.rotation_deg + angle(to) - angle(from);
+      box.rotation_deg = event.shiftKey ? Math.round(turn / 15) * 15 : turn;
+    }
+    this.put(box, guides);
+  }
+
+  put(box, guides = []) {
+    this.live = box;
+    this.draw(guides);
+    this.onvalues?.(this.target.path, this.target.values(box));
+    this.session.draft(this.target.edits(box));
+  }
+
+  finish() {
+    if (!this.live) return;
+    const edits = this.target.edits(this.live);
+    this.draw();
+    this.session.change(edits, this.target.label);
+  }
+
+  nudge(event) {
+    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!step || event.altKey || event.ctrlKey || !this.target) return;
+    event.preventDefault();
+    const far = event.shiftKey ? 10 : 1;
+    this.put({ ...this.box, x: this.box.x + step[0] * far, y: this.box.y + step[1] * far });
+    clearTimeout(this.nudging);
+    this.nudging = setTimeout(() => this.finish(), 350);
+  }
+}
+
+function unit(from, to) {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const length = Math.hypot(dx, dy) || 1;
+  return [dx / length, dy / length];
+}

@@ -1,0 +1,66 @@
+// What the handles hold: a mark, or the texture of the chosen step or ground. Each gives its box on the piece and turns
+// a new box into edits of the document.
+
+import { fromPx, lengthPx, rotate, turned } from "./geometry.js";
+
+const round = (value) => Math.round(value * 10000) / 10000;
+
+export class MarkTarget {
+  constructor(session, id, page) {
+    Object.assign(this, { session, id, page, path: ["stack", id, "placement"] });
+  }
+
+  get name() { return this.session.mark(this.id)?.name || this.session.mark(this.id)?.art.text || "Mark"; }
+  get box() { return this.session.told.boxes[this.id]; }
+  get label() { return "Moved on the piece"; }
+
+  values(box) {
+    const start = this.box;
+    const place = this.session.at(this.path);
+    const length = (axis) => fromPx(box[axis], place[axis].unit, this.page.ppi, this.page.height);
+    return { x: length("x"), y: length("y"), scale: round((place.scale * box.width) / start.width), rotation_deg: turned(box.rotation_deg) };
+  }
+
+  edits(box) {
+    return Object.entries(this.values(box)).map(([key, value]) => ({ op: "set", path: [...this.path, key], value }));
+  }
+}
+
+export class TextureTarget {
+  constructor(session, path, part, page) {
+    Object.assign(this, { session, path, page, mark: part === "ground" || part === "piece" ? null : part });
+  }
+
+  get name() { return "Texture"; }
+  get label() { return "Texture moved on the piece"; }
+  get frame() {
+    const { width, height } = this.page;
+    return this.mark ? this.session.told.boxes[this.mark] : { x: Math.round(width / 2), y: Math.round(height / 2), height, rotation_deg: 0 };
+  }
+  get size() {
+    const ref = this.session.at([...this.path.slice(0, -1), "texture"]);
+    return this.session.told.textures[ref?.hash] ?? [1024, 1024];
+  }
+
+  get box() {
+    const place = this.session.at(this.path);
+    const frame = this.frame;
+    const [dx, dy] = rotate(...["x", "y"].map((axis) => lengthPx(place[axis], this.page.ppi, frame.height)), frame.rotation_deg);
+    const [width, height] = this.size;
+    return { x: frame.x + dx, y: frame.y + dy, width: width * place.scale, height: height * place.scale,
+      rotation_deg: frame.rotation_deg + place.rotation_deg };
+  }
+
+  values(box) {
+    const place = this.session.at(this.path);
+    const frame = this.frame;
+    const offset = rotate(box.x - frame.x, box.y - frame.y, -frame.rotation_deg);
+    const length = (axis, px) => fromPx(px, place[axis].unit, this.page.ppi, frame.height);
+    return { x: length("x", offset[0]), y: length("y", offset[1]), scale: round(box.width / this.size[0]),
+      rotation_deg: turned(box.rotation_deg - frame.rotation_deg) };
+  }
+
+  edits(box) {
+    return Object.entries(this.values(box)).map(([key, value]) => ({ op: "set", path: [...this.path, key], value }));
+  }
+}

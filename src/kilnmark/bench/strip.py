@@ -1,0 +1,85 @@
+"""The strip: the pictures of one part's treatment, bare first, finished last; and the tabs above it."""
+
+from dataclasses import dataclass
+
+from kilncore.blend import BLEND_MODES
+from kilncore.document import Piece
+from kilncore.engine.plan import Point
+from kilncore.errors import KilnError
+from kilncore.steps import STEP_KINDS, kind_named
+from kilnmark.bench.pictures import point_key
+
+
+@dataclass(frozen=True)
+class Frame:
+    """One picture. step : a step's id, 'bare' or 'lands'. number : how many steps are done in it."""
+
+    step: str
+    number: int
+    title: str
+    summary: str
+    key: str
+    on: bool = True
+
+    @property
+    def movable(self) -> bool:
+        return self.step not in ("bare", "lands")
+
+
+def tabs(piece: Piece) -> list[tuple[str, str]]:
+    return [("ground", "Ground"), *((mark.id, name_of(mark)) for mark in piece.stack), ("piece", "Whole piece")]
+
+
+def name_of(mark) -> str:
+    return mark.name or getattr(mark.art, "text", "").replace("\n", " ")[:24] or "Mark"
+
+
+def frames(piece: Piece, part: str) -> list[Frame]:
+    treatments = piece.treatments()
+    if part not in treatments:
+        raise KilnError("This part is no longer on the piece.", part)
+    found = [_frame(piece, part, "bare", 0, _first_title(part), _first_summary(piece, part))]
+    for number, step in enumerate(treatments[part], 1):
+        kind = kind_named(step.kind)
+        found.append(_frame(piece, part, step.id, number, kind.title, _summary(kind, step), step.on))
+    if part not in ("ground", "piece"):
+        landing = piece.mark(part).landing
+        text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace("%", " %")
+        found.append(_frame(piece, part, "lands", len(treatments[part]) + 1, "Lands", text))
+    return found
+
+
+def offered(part: str):
+    sort = part if part in ("ground", "piece") else "mark"
+    return [kind for kind in STEP_KINDS.values() if sort in kind.offered_for]
+
+
+def point_at(piece: Piece, part: str, number: int) -> Point:
+    """The point after `number` steps; KilnError if there are not that many."""
+    treatments = piece.treatments()
+    most = len(treatments.get(part, ())) + (part not in ("ground", "piece"))
+    if part not in treatments or not isinstance(number, int) or not 0 <= number <= most:
+        raise KilnError("This point is no longer on the piece.", f"{part}, {number}")
+    return Point(part, number)
+
+
+def _frame(piece, part, step, number, title, summary, on=True) -> Frame:
+    return Frame(step, number, title, summary, point_key(piece, Point(part, number)), on)
+
+
+def _first_title(part: str) -> str:
+    return {"ground": "Ground", "piece": "All marks"}.get(part, "Bare")
+
+
+def _first_summary(piece: Piece, part: str) -> str:
+    if part == "ground":
+        return {"none": "nothing", "colour": "a colour", "texture": "a texture"}[piece.ground.fill.kind]
+    return "landed" if part == "piece" else piece.mark(part).art.kind
+
+
+def _summary(kind, step) -> str:
+    if not step.on:
+        return "off"
+    mode = f"{BLEND_MODES[step.landing.mode].title.lower()} " if step.landing.mode != "normal" else ""
+    strength = "" if step.landing.strength == 1 and not mode else f"{mode}{step.landing.strength * 100:.0f} %, "
+    return strength + kind.summary(step.params)

@@ -1,0 +1,17 @@
+from django.urls import path
+
+from kilnmark.bench import views
+
+urlpatterns = [
+    path("", views.bench, name="bench"),
+    path("strip/", views.strip_view, name="strip"),
+    path("strip/<slug:part>/<int:number>/<slug:key>", views.strip_picture, name="strip-picture"),
+    path("sheet/", views.sheet, name="sheet"),
+    path("stage/", views.stage, name="stage"),
+    path("change/", views.change, name="change"),
+    path("undo/", views.undo, name="undo"),
+    path("redo/", views.redo, name="redo"),
+    path("lettering/", views.add_lettering, name="add-lettering"),
+    path("svg/", views.add_svg, name="add-svg"),
+    path("piece.kilnmark.json", views.document_file, name="document-file"),
+]

@@ -1,0 +1,60 @@
+"""The demo world: the Pellwick Night Ferry, a made-up overnight line between made-up islands."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.contrib.auth import get_user_model
+
+from kilncore.document import load
+from kilnmark.demo.world import PIECES, TEXTURES
+from kilnmark.pieces import actions as piece_actions
+from kilnmark.pieces.models import Piece
+from kilnmark.shelf import actions as shelf_actions
+
+ART = Path(__file__).parent / "art"
+NAME, PASSWORD = "purser", "night-ferry"
+
+
+@dataclass(frozen=True)
+class Account:
+    name: str
+    password: str
+
+
+def set_up() -> Account:
+    """Make what is missing of the demo world; what is there, and what was done to it, stays."""
+    user, fresh = get_user_model().objects.get_or_create(username=NAME)
+    if fresh:
+        user.set_password(PASSWORD)
+        user.save()
+    if not Piece.objects.filter(owner=user).exists():
+        _fill(user)
+    return Account(NAME, PASSWORD)
+
+
+def _fill(user) -> None:
+    known = {t.name: t for t in user.textures.all()}
+    textures = {}
+    for name, maker, size, seed, settings in TEXTURES:
+        if name not in known:
+            print(f"Making the texture “{name}”", flush=True)
+        textures[name] = known.get(name) or shelf_actions.make(user, maker, name, size, size, seed, settings)
+    artworks = {}
+    for path in sorted(ART.glob("*.svg")):
+        artworks[path.stem] = piece_actions.bring_in_svg(user, path.name, path.read_bytes()).artwork
+    for describe in PIECES:
+        piece_actions.start(user, load(describe(_Shelf(textures, artworks))))
+
+
+class _Shelf:
+    """What the demo pieces are put together from."""
+
+    def __init__(self, textures, artworks):
+        self._textures, self._artworks = textures, artworks
+
+    def texture(self, name: str) -> dict:
+        return self._textures[name].ref
+
+    def art(self, name: str) -> dict:
+        found = self._artworks[name]
+        return {"kind": "vector", "hash": found.hash, "width": found.width, "height": found.height}

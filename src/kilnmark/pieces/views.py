@@ -1,0 +1,43 @@
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from kilncore.errors import KilnError
+from kilnmark.bench import pictures
+from kilnmark.pieces import actions
+from kilnmark.pieces.forms import StartForm
+from kilnmark.pieces.models import Piece
+from kilnmark.private import kept_by_key
+
+
+@require_GET
+def listing(request):
+    pieces = request.user.pieces.select_related("head")
+    cards = [{"piece": piece, "document": piece.document, "key": pictures.card_key(piece.document)} for piece in pieces]
+    return render(request, "pieces/listing.html", {"cards": cards, "form": StartForm()})
+
+
+@require_http_methods(["GET", "POST"])
+def start(request):
+    form = StartForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            return redirect("bench", piece_id=actions.start(request.user, form.document()).pk)
+        except KilnError as error:
+            form.add_error(None, error.message)
+    return render(request, "pieces/start.html", {"form": form})
+
+
+@require_GET
+def card(request, piece_id, key):
+    piece = get_object_or_404(Piece.objects.select_related("head"), pk=piece_id, owner=request.user)
+    document = piece.document
+    return kept_by_key(*pictures.card(document), fresh=key == pictures.card_key(document))
+
+
+@require_POST
+def remove(request, piece_id):
+    piece = get_object_or_404(Piece, pk=piece_id, owner=request.user)
+    actions.remove(piece)
+    messages.success(request, f"“{piece.title}” was removed.")
+    return redirect("pieces")

@@ -1,0 +1,44 @@
+"""Textures on the shelf, with what was measured about them and whose they are."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Texture(models.Model):
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="textures")
+    name = models.CharField(max_length=80)
+    hash = models.CharField(max_length=64)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    tiles = models.BooleanField(default=False)
+    histogram = models.JSONField()
+    coverage = models.FloatField(help_text="share darker than middle grey, 0 to 1")
+    contrast = models.FloatField(help_text="standard deviation of the tones, 0 to 0.5")
+    maker = models.CharField(max_length=40, blank=True)
+    seed = models.PositiveBigIntegerField(null=True)
+    settings = models.JSONField(default=dict)
+    credit = models.CharField(max_length=120, blank=True)
+    licence = models.CharField(max_length=120, blank=True)
+    added = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-added"]
+        constraints = [models.UniqueConstraint(fields=["owner", "hash"], name="one_texture_an_owner")]
+
+    def __str__(self):
+        return self.name
+
+    @property
+    def ref(self) -> dict:
+        """As a document names it."""
+        return {"hash": self.hash, "tiles": self.tiles}
+
+    @property
+    def good_for(self) -> str:
+        """What its tones serve best."""
+        if self.contrast > 0.25:
+            return "mask"
+        return "coat or fill" if self.contrast < 0.06 else "ground, coat or map"

@@ -1,0 +1,13 @@
+from django.urls import path
+
+from kilnmark.shelf import views
+
+urlpatterns = [
+    path("", views.listing, name="shelf"),
+    path("choices/", views.choices, name="shelf-choices"),
+    path("upload/", views.upload, name="shelf-upload"),
+    path("makers/", views.make, name="makers"),
+    path("makers/<slug:name>/", views.make, name="maker"),
+    path("makers/<slug:name>/trial.jpg", views.trial, name="maker-trial"),
+    path("<uuid:texture_id>/sample/<slug:key>", views.sample, name="texture-sample"),
+]

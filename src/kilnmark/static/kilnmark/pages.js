@@ -1,0 +1,64 @@
+// Small behaviours of the plain pages: asking before a removal, size presets, live trials of makers.
+
+for (const form of document.querySelectorAll("form[data-confirm]")) {
+  form.addEventListener("submit", (event) => {
+    if (!window.confirm(form.dataset.confirm)) event.preventDefault();
+  });
+}
+
+function startPage(form) {
+  const at = (name) => form.querySelector(`[name="${name}"]`);
+  const told = form.querySelector("[data-size-told]");
+  const tell = () => {
+    const factor = at("unit").value === "mm" ? at("ppi").value / 25.4 : 1;
+    const [w, h] = ["width", "height"].map((name) => Math.round(at(name).value * factor));
+    told.textContent = `That is ${w} × ${h} px, ${((w * h) / 1e6).toFixed(1)} million.`;
+  };
+  for (const preset of document.querySelectorAll("[data-preset]")) {
+    drawSheet(preset);
+    preset.addEventListener("click", () => {
+      for (const name of ["width", "height", "unit", "ppi"]) at(name).value = preset.dataset[name];
+      tell();
+      at("title").focus();
+    });
+  }
+  form.addEventListener("input", tell);
+  tell();
+}
+
+function drawSheet(preset) {
+  const ratio = preset.dataset.width / preset.dataset.height;
+  const [w, h] = ratio > 1 ? [100, 100 / ratio] : [100 * ratio, 100];
+  const sheet = document.createElementNS("http://www.w3.org/2000/svg", "rect");
+  for (const [name, value] of Object.entries({ x: -w / 2, y: -h / 2, width: w, height: h })) sheet.setAttribute(name, value);
+  preset.querySelector("[data-sheet]").append(sheet);
+}
+
+function makerPage(form) {
+  const picture = form.querySelector("[data-trial-picture]");
+  const tiled = form.querySelector("[data-trial-tiled]");
+  let timer = 0;
+  const show = () => {
+    const asked = new URLSearchParams(new FormData(form));
+    asked.delete("csrfmiddlewaretoken");
+    const url = `${form.dataset.trial}?${asked}`;
+    const image = new Image();
+    image.onload = () => {
+      picture.src = url;
+      tiled.style.backgroundImage = `url("${url}")`;
+    };
+    image.src = url;
+  };
+  form.addEventListener("input", () => {
+    clearTimeout(timer);
+    timer = setTimeout(show, 250);
+  });
+  form.querySelector("[data-new-seed]").addEventListener("click", () => {
+    form.querySelector('[name="seed"]').value = Math.floor(Math.random() * 10000);
+    show();
+  });
+  show();
+}
+
+document.querySelectorAll("[data-start-form]").forEach(startPage);
+document.querySelectorAll("[data-maker]").forEach(makerPage);

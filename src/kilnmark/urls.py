@@ -1,0 +1,11 @@
+from django.urls import include, path
+from django.views.generic import RedirectView
+
+urlpatterns = [
+    path("", RedirectView.as_view(pattern_name="pieces"), name="home"),
+    path("account/", include("kilnmark.accounts.urls")),
+    path("pieces/", include("kilnmark.pieces.urls")),
+    path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
+    path("shelf/", include("kilnmark.shelf.urls")),
+    path("firings/", include("kilnmark.firings.urls")),
+]

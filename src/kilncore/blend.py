@@ -81,18 +81,21 @@ def lighten(cb, cs):
     return max(cb, cs)
 
 
+NEARLY = np.float32(1 - 1e-6)  # a colour of 1 may come back from its premultiplied form a hair below
+
+
 @separable("color-dodge", "Colour dodge")
 def color_dodge(cb, cs):
     if cb <= 0:
         return np.float32(0)
-    return np.float32(1) if cs >= 1 else min(np.float32(1), cb / (1 - cs))
+    return np.float32(1) if cs >= NEARLY else min(np.float32(1), cb / max(1 - cs, np.float32(1e-6)))
 
 
 @separable("color-burn", "Colour burn")
 def color_burn(cb, cs):
-    if cb >= 1:
+    if cb >= NEARLY:
         return np.float32(1)
-    return np.float32(0) if cs <= 0 else 1 - min(np.float32(1), (1 - cb) / cs)
+    return np.float32(0) if cs <= 0 else 1 - min(np.float32(1), (1 - cb) / max(cs, np.float32(1e-6)))
 
 
 @separable("hard-light", "Hard light")

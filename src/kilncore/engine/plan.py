@@ -16,7 +16,7 @@ from kilncore.engine.box import Box, scaled
 from kilncore.frame import Frame
 from kilncore.parts import Landing
 
-BARE_STOCK = "#fcfaf5"
+BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
 
 
 @dataclass(frozen=True)

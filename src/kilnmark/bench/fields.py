@@ -59,7 +59,7 @@ class Field:
 
     @property
     def shown(self):
-        return round(self.value * self.factor, 4) if isinstance(self.value, float | int) else self.value
+        return f"{self.value * self.factor:.6g}" if isinstance(self.value, float | int) else self.value
 
 
 def fields_of(params: Model, path: list) -> list[Field]:

@@ -53,7 +53,7 @@ export class Handles {
     return points.flatMap((point, n) => {
       const sides = [points[(n + 1) % 4], points[(n + 3) % 4]].map((other) => unit(point, other));
       const out = [-(sides[0][0] + sides[1][0]) * GAP, -(sides[0][1] + sides[1][1]) * GAP];
-      const at = [point[0] + out[0], point[1] + out[1]];
+      const at = this.within([point[0] + out[0], point[1] + out[1]]);
       const path = `M${at[0] + sides[0][0] * TICK} ${at[1] + sides[0][1] * TICK}L${at}L${at[0] + sides[1][0] * TICK} ${at[1] + sides[1][1] * TICK}`;
       const slant = (point[0] - middle[0]) * (point[1] - middle[1]) > 0 ? "nwse-resize" : "nesw-resize";
       const grip = make("circle", { class: "grip", cx: at[0], cy: at[1], r: 15, "data-grip": "scale" });
@@ -66,12 +66,16 @@ export class Handles {
     const foot = [(points[0][0] + points[1][0]) / 2, (points[0][1] + points[1][1]) / 2];
     const up = unit([(points[2][0] + points[3][0]) / 2, (points[2][1] + points[3][1]) / 2], foot);
     const start = [foot[0] + up[0] * GAP, foot[1] + up[1] * GAP];
-    let end = [foot[0] + up[0] * ARM, foot[1] + up[1] * ARM];
-    const { width, height } = this.stage.view.box;
-    end = [Math.min(Math.max(end[0], 14), width - 14), Math.min(Math.max(end[1], 14), height - 14)];
+    const end = this.within([foot[0] + up[0] * ARM, foot[1] + up[1] * ARM]);
     const line = { x1: start[0], y1: start[1], x2: end[0], y2: end[1] };
     return [make("line", { class: "arm-back", ...line }), make("line", { class: "arm", ...line }),
       make("circle", { class: "knob", cx: end[0], cy: end[1], r: 8, "data-grip": "turn" })];
+  }
+
+  // A grip that would lie off the stage is held at its edge, where a hand can reach it.
+  within([x, y]) {
+    const { width, height } = this.stage.view.box;
+    return [Math.min(Math.max(x, 16), width - 16), Math.min(Math.max(y, 16), height - 16)];
   }
 
   guide({ axis, at }) {

@@ -1,0 +1,1 @@
+from tests.checks.chromium import browser, drawn  # noqa: F401

@@ -1,0 +1,115 @@
+"""Displacement, blur, reduction, levels, hashed noise: against SciPy and NumPy, which are other code."""
+
+import numpy as np
+import pytest
+from scipy import ndimage
+
+from kilncore import blur, masks, noise, reduce, sampling
+from kilncore.colour import decode, encode
+from kilncore.errors import KilnError
+from kilncore.planes import from_planes, to_planes
+
+
+def test_no_displacement_is_identity(rng):
+    image = rng.random((24, 31, 4), dtype=np.float32)
+    middle = np.full_like(image, 0.5)
+    for how in sampling.INTERPOLATIONS:
+        np.testing.assert_allclose(sampling.displace(image, middle, 30, 30, interpolation=how), image, atol=1e-5)
+
+
+def test_bilinear_displacement_against_scipy(rng):
+    """SciPy's map_coordinates of order 1, on premultiplied values, outside transparent."""
+    image, map_ = rng.random((40, 50, 4), dtype=np.float32), rng.random((40, 50, 4), dtype=np.float32)
+    y, x = np.mgrid[:40, :50]
+    at = [y + 12 * (map_[..., 1] - 0.5), x + 17 * (map_[..., 0] - 0.5)]
+    expected = np.stack([ndimage.map_coordinates(np.pad(p, 20), [at[0] + 20, at[1] + 20], order=1) for p in to_planes(image)])
+    found = to_planes(sampling.displace(image, map_, 17, 12))
+    np.testing.assert_allclose(found, expected, atol=1e-5)
+
+
+def test_bicubic_keeps_a_ramp(rng):
+    """Cubic convolution reproduces straight lines exactly (Keys 1981)."""
+    planes = np.ones((4, 20, 60), np.float32)
+    planes[:3] = np.linspace(0, 1, 60)
+    dx = np.full((20, 40), 0.37, np.float32)
+    moved = sampling.shifted(planes, dx, np.zeros_like(dx), 10, 0)
+    np.testing.assert_allclose(moved[0, 5], (np.arange(40) + 10.37) / 59, atol=1e-5)
+
+
+def test_displacement_refuses_what_it_cannot_do(rng):
+    image = rng.random((4, 4, 4))
+    with pytest.raises(KilnError, match="one size"):
+        sampling.displace(image, image[:2], 1, 1)
+    with pytest.raises(KilnError, match="Interpolation"):
+        sampling.displace(image, image, 1, 1, interpolation="best")
+
+
+@pytest.mark.parametrize("sigma", [0.6, 1.0, 3.5, 9.0])
+def test_blur_against_scipy(rng, sigma):
+    """SciPy's gaussian_filter, cut off at four sigma as ours is."""
+    image = rng.random((70, 80, 4), dtype=np.float32)
+    expected = [ndimage.gaussian_filter(p, sigma, mode="constant", radius=blur.reach(sigma)) for p in to_planes(image)]
+    np.testing.assert_allclose(to_planes(blur.gaussian(image, sigma)), np.stack(expected), atol=2e-5)
+
+
+def test_blur_across_only(rng):
+    image = rng.random((30, 30, 4), dtype=np.float32)
+    expected = ndimage.gaussian_filter1d(to_planes(image)[3], 2, axis=1, mode="constant")
+    np.testing.assert_allclose(to_planes(blur.gaussian(image, 2, 0))[3], expected, atol=2e-5)
+
+
+def test_halving_is_the_mean_of_four():
+    planes = np.arange(64, dtype=np.float32).reshape(1, 8, 8)
+    half = reduce.area_average(planes, 0.5, 0, 0, 4, 4, 0, 0)
+    np.testing.assert_allclose(half[0], planes[0].reshape(4, 2, 4, 2).mean((1, 3)), atol=1e-5)
+
+
+@pytest.mark.parametrize("scale", [0.1, 0.37, 0.5, 0.9])
+def test_reduction_keeps_the_mean_and_its_crops(rng, scale):
+    planes = rng.random((2, 200, 200), dtype=np.float32)
+    size = round(200 * scale)
+    whole = reduce.area_average(planes, scale, 0, 0, size, size, 0, 0)
+    assert whole.mean() == pytest.approx(planes.mean(), abs=0.02)
+    part = reduce.area_average(planes, scale, 5, 7, size - 9, 4, 0, 0)
+    np.testing.assert_array_equal(part, whole[:, 7:11, 5 : size - 4])
+
+
+def test_levels_at_their_points():
+    """Common practice: at the black point 0, at the white point 1, gamma 2 shows 0.25 as one half."""
+    tones = np.array([[0.0, 0.2, 0.35, 0.8, 1.0]], np.float32)
+    np.testing.assert_allclose(masks.levels(tones, 0.2, 1.0, 0.8), [[0, 0, 0.25, 1, 1]], atol=1e-6)
+    assert masks.levels(tones, 0.2, 2.0, 0.8)[0, 2] == pytest.approx(0.5, abs=1e-6)
+
+
+def test_points_together_make_a_threshold():
+    """Common practice."""
+    tones = np.linspace(0, 1, 101, dtype=np.float32)[None]
+    assert set(np.unique(masks.levels(tones, 0.505, 1.0, 0.505))) == {0.0, 1.0}
+
+
+def test_luminance_is_luma_times_alpha():
+    """ITU-R BT.709: 0.2126, 0.7152, 0.0722."""
+    image = np.zeros((1, 4, 4), np.float32)
+    image[0, :3, :3], image[0, 3, :3], image[..., 3] = np.eye(3), 1, 0.5
+    np.testing.assert_allclose(masks.luminance(image)[0], [0.1063, 0.3576, 0.0361, 0.5], atol=1e-6)
+    np.testing.assert_allclose(masks.luma(to_planes(image))[0], masks.luminance(image)[0], atol=1e-6)
+
+
+def test_transfer_curve_there_and_back():
+    """IEC 61966-2-1: 0.5 encoded is 0.21404 linear (from the standard's formula)."""
+    values = np.linspace(0, 1, 33)
+    np.testing.assert_allclose(encode(decode(values)), values, atol=1e-9)
+    assert decode(np.array(0.5)) == pytest.approx(0.21404, abs=1e-5)
+
+
+def test_hashed_noise_is_flat_and_a_function_of_place():
+    cells = noise.hashed(400, 300, 9)
+    share, _ = np.histogram(cells, 10, (0, 1))
+    np.testing.assert_allclose(share / cells.size, 0.1, atol=0.006)
+    np.testing.assert_array_equal(cells[:50, :60], noise.hashed(60, 50, 9))
+    assert np.abs(np.corrcoef(cells[:, 1:].ravel(), cells[:, :-1].ravel())[0, 1]) < 0.01
+    assert (cells != noise.hashed(400, 300, 10)).mean() > 0.99
+
+
+def test_from_planes_where_nothing_is():
+    assert not from_planes(np.zeros((4, 3, 3), np.float32)).any()

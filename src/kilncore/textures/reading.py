@@ -38,7 +38,7 @@ def read(data: bytes) -> Texture:
 
 def _opened(data: bytes, kind: str) -> pyvips.Image:
     loader = pyvips.Image.pngload_buffer if kind == "png" else pyvips.Image.jpegload_buffer
-    image = loader(data, fail_on="truncated", access="sequential" if kind == "png" else "random")
+    image = loader(data, fail_on="truncated")
     if image.width * image.height > MAX_PIXELS:
         raise UnusableFile(f"This picture has {image.width} x {image.height} px; "
                            f"{MAX_PIXELS // 10**6} million pixels is the most.")

@@ -1,0 +1,73 @@
+"""Fired files, read back with Pillow, which did not write them."""
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image, ImageCms
+
+from kilncore import engine
+from kilncore.assets import AssetStore, write_whole
+from kilncore.errors import KilnError, Superseded
+from kilncore.output.fire import fire
+from tests.documents import every_step, mark, piece
+
+
+def test_a_fired_file_holds_the_rendered_pixels(tmp_path, texture, store):
+    document = piece(mark(treatment=every_step(texture)), size=(700, 560))
+    fired = fire(document, tmp_path / "out.png", store)
+    image = Image.open(fired.path)
+    assert image.size == (700, 560) == (fired.width, fired.height) and image.mode == "RGB"
+    expected = np.rint(engine.render(document, assets=store)[..., :3] * 255)
+    np.testing.assert_array_equal(np.asarray(image), expected)
+
+
+@pytest.mark.parametrize("ppi", [72, 300, 600])
+def test_the_ppi_is_written(tmp_path, ppi, store):
+    """PNG, pHYs: whole px per metre, so that ppi come back within half a px per metre."""
+    image = Image.open(fire(piece(mark(), ppi=ppi), tmp_path / "out.png", store).path)
+    assert image.info["dpi"][0] == pytest.approx(ppi, abs=0.02)
+    profile = ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"]))
+    assert "sRGB" in ImageCms.getProfileDescription(profile)
+
+
+def test_without_its_ground_it_is_transparent(tmp_path, store):
+    image = np.asarray(Image.open(fire(piece(mark()), tmp_path / "out.png", store, with_ground=False).path))
+    assert image.shape[2] == 4 and image[0, 0, 3] == 0 and image[..., 3].max() == 255
+    inside = image[image[..., 3] == 255]
+    assert (inside[:, :3] == (0xC0, 0x30, 0x20)).all()
+
+
+def test_without_a_ground_blend_modes_act_as_normal(tmp_path, store):
+    plain, multiplied = (np.asarray(Image.open(fire(piece(mark(mode=mode)), tmp_path / f"{mode}.png", store, with_ground=False).path))
+                         for mode in ("normal", "multiply"))
+    np.testing.assert_array_equal(plain, multiplied)
+
+
+def test_progress_runs_to_its_end(tmp_path, store):
+    shares = []
+    fire(piece(mark(), size=(1200, 900)), tmp_path / "out.png", store, progress=shares.append)
+    assert shares[-1] == 1 and len(shares) == 6
+
+
+def test_a_stopped_or_impossible_firing_leaves_no_file(tmp_path, store):
+    with pytest.raises(Superseded):
+        fire(piece(mark()), tmp_path / "out.png", store, cancelled=lambda: True)
+    with pytest.raises(KilnError, match="format must be"):
+        fire(piece(mark()), tmp_path / "out.gif", store, format="gif")
+    assert not list(tmp_path.glob("*.png"))
+
+
+def test_files_are_kept_whole_and_once(tmp_path):
+    store = AssetStore(tmp_path)
+    name = store.keep(b"rope")
+    assert store.keep(b"rope") == name and store.data(name) == b"rope"
+    assert [p.name for p in store.path(name).parent.iterdir()] == [name]
+
+
+def test_a_failed_write_leaves_the_old_file(tmp_path, monkeypatch):
+    write_whole(tmp_path / "a", b"old")
+    monkeypatch.setattr("os.replace", lambda *a: (_ for _ in ()).throw(OSError("no room")))
+    with pytest.raises(OSError, match="no room"):
+        write_whole(tmp_path / "a", b"new")
+    assert (tmp_path / "a").read_bytes() == b"old" and len(list(tmp_path.iterdir())) == 1

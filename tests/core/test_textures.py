@@ -1,0 +1,190 @@
+"""Textures: read from any file, sampled without a shift or seam, made without one."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kilncore.errors import KilnError, UnusableFile
+from kilncore.frame import Frame
+from kilncore.measure.histogram import coverage, histogram
+from kilncore.parts import TexturePlacement
+from kilncore.textures import makers, reading
+from kilncore.textures.texture import Texture
+from kilncore.units import Length
+from tests.pictures import jpeg, png
+
+NOISE = np.random.default_rng(1).integers(0, 255, (99, 99, 3), dtype=np.uint8)
+FRAME = Frame(100, 80, 0.0, 50, 300)
+
+
+def sampled(texture, tiles=True, frame=FRAME, box=(0, 0, 200, 160), **place):
+    return texture.sample(frame.texture_matrix(TexturePlacement(**place)), *box, tiles)
+
+
+@pytest.fixture
+def texture(rng):
+    return Texture(rng.integers(0, 256, (3, 48, 64)))
+
+
+def test_unmoved_it_is_itself_repeated(texture):
+    """Its middle lies on the frame's middle, pixel for pixel."""
+    found = sampled(texture)
+    expected = np.tile(texture.planes, (1, 9, 9)) / np.float32(255)
+    np.testing.assert_array_equal(found[:, 80 - 24 : 80 + 24, 100 - 32 : 100 + 32], texture.planes / np.float32(255))
+    np.testing.assert_array_equal(found[:, 0:48, 4:68], expected[:, 40:88, 0:64])
+
+
+@pytest.mark.parametrize("place, turned", [
+    ({"rotation_deg": 90}, lambda p: np.rot90(p, -1, (1, 2))), ({"rotation_deg": 180}, lambda p: np.rot90(p, 2, (1, 2))),
+    ({"flip_x": True}, lambda p: p[:, :, ::-1]), ({"flip_y": True}, lambda p: p[:, ::-1]),
+])
+def test_turned_and_flipped(texture, place, turned):
+    expected = turned(texture.planes) / np.float32(255)
+    _, h, w = expected.shape
+    found = sampled(texture, **place)[:, 80 - h // 2 : 80 + h // 2, 100 - w // 2 : 100 + w // 2]
+    np.testing.assert_allclose(found, expected, atol=1e-5)
+
+
+def test_moved_by_millimetres_and_by_the_marks_height(texture):
+    """10 mm at 254 ppi are 100 px; 20 % of a mark 50 px tall are 10 px."""
+    frame = Frame(100, 80, 0.0, 50, 254)
+    moved = sampled(texture, frame=frame, x=Length(value=10, unit="mm"), y=Length(value=20, unit="%"))
+    np.testing.assert_allclose(moved, sampled(texture, frame=frame, x=Length(value=100), y=Length(value=10)), atol=1e-6)
+
+
+def test_it_turns_with_its_mark(texture):
+    with_mark = sampled(texture, frame=Frame(100, 80, np.pi / 2, 50, 300))
+    np.testing.assert_allclose(with_mark, sampled(texture, rotation_deg=90), atol=1e-5)
+
+
+def test_mirrored_when_it_does_not_tile(texture):
+    edge = sampled(texture, tiles=False)[:, :, 100 + 30 : 100 + 34]
+    np.testing.assert_array_equal(edge[:, :, 1], edge[:, :, 2])
+
+
+def test_made_smaller_it_keeps_its_mean_and_loses_its_noise(texture):
+    small = sampled(texture, scale=0.1)
+    assert small.mean() == pytest.approx(texture.planes.mean() / 255, abs=0.01)
+    assert small.std() < 0.1 < (texture.planes / 255).std()
+
+
+def test_made_larger_it_is_smooth(rng):
+    ramp = Texture(np.tile(np.arange(0, 256, 4), (64, 1))[None])
+    row = sampled(ramp, scale=4.0, box=(0, 70, 200, 1))[0, 0]
+    np.testing.assert_allclose(np.diff(row)[3:-3], 4 / 255 / 4, atol=1e-4)
+
+
+def test_reading_keeps_every_pixel(rng):
+    pixels = rng.integers(0, 256, (20, 30, 3), dtype=np.uint8)
+    np.testing.assert_array_equal(reading.read(png(pixels)).planes, np.moveaxis(pixels, 2, 0))
+    grey = pixels[..., 0]
+    np.testing.assert_array_equal(reading.read(png(grey)).planes[0], grey)
+
+
+def test_transparency_counts_as_black_in_a_mask():
+    pixels = np.full((20, 20, 4), 255, np.uint8)
+    pixels[:, :10, 3] = 0
+    mask = reading.read(png(pixels)).luminance.planes[0]
+    assert mask[:, :10].max() == 0 and mask[:, 10:].min() == 255
+
+
+def test_a_phone_picture_comes_upright():
+    """EXIF orientation 6: turn a quarter clockwise."""
+    from PIL import Image
+
+    pixels = np.zeros((20, 40, 3), np.uint8)
+    pixels[:, :20] = 250
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    texture = reading.read(jpeg(pixels, exif=exif, quality=95))
+    assert texture.size == (20, 40) and texture.planes[:, :18].mean() > 200 > 50 > texture.planes[:, 22:].mean()
+
+
+def test_sixteen_bits_come_as_eight():
+    from PIL import Image
+    import io
+
+    out = io.BytesIO()
+    Image.fromarray(np.full((20, 20), 0x8000, np.uint16)).save(out, "PNG")
+    assert abs(int(reading.read(out.getvalue()).planes.mean()) - 128) <= 1
+
+
+@pytest.mark.parametrize("data, reason", [
+    (b"", "not a PNG or JPEG"), (b"<svg/>", "not a PNG or JPEG"), (png(NOISE)[:3000], "damaged"),
+    (jpeg(NOISE)[:2000], "damaged"),
+    (png(np.zeros((4, 40), np.uint8)), "least each way"),
+])
+def test_unusable_files_are_refused_in_words(data, reason):
+    with pytest.raises(UnusableFile, match=reason):
+        reading.read(data)
+
+
+def test_a_picture_with_too_many_pixels_is_refused_before_it_is_read():
+    header = bytearray(png(np.zeros((20, 20), np.uint8)))
+    header[16:24] = (60_000).to_bytes(4, "big") * 2
+    import zlib
+
+    header[29:33] = zlib.crc32(header[12:29]).to_bytes(4, "big")
+    with pytest.raises(UnusableFile, match="million pixels"):
+        reading.read(bytes(header))
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 2000), st.binary(min_size=1, max_size=12))
+def test_broken_files_end_in_a_picture_or_a_refusal(at, junk):
+    data = bytearray(png(np.arange(3072, dtype=np.uint8).reshape(32, 32, 3)))
+    data[at % len(data) : at % len(data) + len(junk)] = junk
+    try:
+        assert reading.read(bytes(data)).planes.ndim == 3
+    except UnusableFile as refusal:
+        assert refusal.message
+
+
+@pytest.mark.parametrize("name", makers.MAKERS)
+class TestMakers:
+    def test_seamless(self, name):
+        """The step across the seam is no larger than the largest between two neighbours inside."""
+        made = makers.make(name, 320, 272, 4).astype(float)
+        for axis in (1, 2):
+            inner = np.abs(np.diff(made, axis=axis)).mean(tuple(a for a in (0, 1, 2) if a != axis))
+            seam = np.abs(np.take(made, 0, axis) - np.take(made, -1, axis)).mean()
+            assert seam <= 1.2 * inner.max()
+
+    def test_same_seed_same_picture(self, name):
+        first, again, other = (makers.make(name, 128, 128, seed) for seed in (3, 3, 4))
+        np.testing.assert_array_equal(first, again)
+        assert (first != other).mean() > 0.2
+
+    def test_more_pixels_show_more_of_it(self, name):
+        """The grain of the larger picture is as fine as that of the smaller: its neighbours differ as much."""
+        small, large = (np.abs(np.diff(makers.make(name, side, side, 4).astype(float))).mean() for side in (256, 768))
+        assert 0.6 < large / small < 1.7
+
+    def test_settings_change_it(self, name):
+        params = makers.MAKERS[name].params
+        size = (1024, 512)  # room enough for a crack, a knot, a scratch
+        plain = makers.make(name, *size, 1)
+        for setting, field in params.model_fields.items():
+            if isinstance(field.default, float):
+                assert (makers.make(name, *size, 1, params(**{setting: 1.0})) != plain).any(), setting
+
+
+def test_a_maker_refuses_impossible_sizes():
+    with pytest.raises(KilnError, match="64 to 8192"):
+        makers.make("paper", 10, 10, 1)
+    with pytest.raises(KilnError, match="A maker must be"):
+        makers.make("velvet", 100, 100, 1)
+
+
+def test_grunge_is_nearly_black_and_white():
+    """What a mask to wear with must be (common practice): most tones lie at the ends."""
+    counts = histogram(Texture(makers.make("grunge", 512, 512, 2)))
+    ends = (sum(counts[:50]) + sum(counts[205:])) / sum(counts)
+    assert ends > 0.85 and 0.03 < coverage(counts) < 0.5
+
+
+def test_the_histogram_counts_every_pixel(rng):
+    grey = rng.integers(0, 256, (1, 30, 40), dtype=np.uint8)
+    counts = histogram(Texture(grey))
+    np.testing.assert_array_equal(counts, np.histogram(grey, 256, (0, 256))[0])

@@ -1,16 +1,10 @@
-"""Shared by all tests. Data go to a temporary folder, set before Django reads its settings."""
+"""Shared by all tests."""
 
-import os
-import tempfile
+import numpy as np
+import pytest
 
-os.environ["KILNMARK_DATA"] = tempfile.mkdtemp(prefix="kilnmark-tests-")
-os.environ["KILNMARK_STATIC"] = "django.contrib.staticfiles.storage.StaticFilesStorage"
-
-import numpy as np  # noqa: E402
-import pytest  # noqa: E402
-
-from kilncore.assets import AssetStore  # noqa: E402
-from tests.pictures import png  # noqa: E402
+from kilncore.assets import AssetStore
+from tests.pictures import png
 
 
 @pytest.fixture

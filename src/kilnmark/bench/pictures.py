@@ -28,7 +28,9 @@ class View:
     scale: float
 
 
-def view_of(asked: dict) -> View:
+def view_of(asked) -> View:
+    """The part of the piece that is asked for, and how large; KilnError if it cannot be shown."""
+    asked = asked if isinstance(asked, dict) else {}
     names = ("x", "y", "width", "height")
     region = tuple(number(asked.get(name), -1e6, 1e6, name) for name in names)
     scale = number(asked.get("scale"), 0.005, 16, "scale")

@@ -104,8 +104,8 @@ def add_svg(request, piece_id):
 @require_POST
 def stage(request, piece_id):
     """A picture of the stage: the stored piece, with edits that are not saved yet, as a draft or exact."""
-    asked = asked_json(request)
     piece = own_piece(request, piece_id)
+    asked = asked_json(request)
     if asked.get("version") != piece.version:
         return JsonResponse(STALE, status=409)
     document = edits.apply(piece.document, asked.get("edits", []))
@@ -115,7 +115,7 @@ def stage(request, piece_id):
     sequence = asked.get("sequence") if isinstance(asked.get("sequence"), int) else 0
     outdated = turns.take((request.user.pk, str(asked.get("bench"))[:40]), sequence)
     try:
-        view = pictures.view_of(asked.get("view") or {})
+        view = pictures.view_of(asked.get("view"))
         content, media_type = pictures.stage(document, view, asked.get("quality") == "exact", point, outdated)
     except Superseded:
         return JsonResponse({"reason": "superseded", "message": "A newer picture was asked for."}, status=409)

@@ -1,0 +1,90 @@
+"""The real server in a process of its own, and the real interface in headless Chromium."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from tests.checks.chromium import browser  # noqa: F401
+
+ROOT = Path(__file__).parents[2]
+PATIENCE_MS = 60_000
+
+
+class Server:
+    """`kilnmark serve` on a free port, with a data folder that outlives it."""
+
+    def __init__(self, data: Path):
+        self.env = os.environ | {"KILNMARK_DATA": str(data), "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
+        self.env.pop("KILNMARK_STATIC", None)
+        self.env.pop("DJANGO_SETTINGS_MODULE", None)
+        self.piece = self.run("-m", "tests.browser.world").stdout.strip().splitlines()[-1]
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.start()
+
+    def run(self, *arguments):
+        return subprocess.run([sys.executable, *arguments], env=self.env, cwd=ROOT, check=True, capture_output=True, text=True)
+
+    def start(self):
+        command = [sys.executable, "-m", "kilnmark.cli", "serve", "--port", str(self.port)]
+        self.process = subprocess.Popen(command, env=self.env, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        for _ in range(300):
+            try:
+                urllib.request.urlopen(f"{self.url}/account/sign-in/", timeout=2)
+                return
+            except OSError:
+                time.sleep(0.2)
+        raise RuntimeError("the server did not start")
+
+    def kill(self):
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory):
+    running = Server(tmp_path_factory.mktemp("data"))
+    yield running
+    running.kill()
+
+
+@pytest.fixture
+def context(browser, server):  # noqa: F811
+    """A signed-in browser at the size Kilnmark is made for."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True)
+    context.set_default_timeout(PATIENCE_MS)
+    page = context.new_page()
+    page.goto("/account/sign-in/")
+    page.get_by_label("Name").fill("purser")
+    page.get_by_label("Password").fill("night-ferry")
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url("**/pieces/")
+    page.close()
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(context):
+    """A page that fails the test on any script error or breach of the policy."""
+    page, faults = context.new_page(), []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    page.on("console", lambda m: faults.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)
+    yield page
+    assert not faults, faults
+
+
+@pytest.fixture
+def bench(page, server):
+    from tests.browser.driver import Bench
+
+    return Bench(page, server.piece).open()

@@ -1,0 +1,83 @@
+"""The bench as a person uses it."""
+
+import io
+import re
+import time
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import expect
+
+
+def until(page, expression: str, seconds: float = 60) -> None:
+    """Wait until it is true. Playwright's own wait evaluates a string in the page, which the policy forbids."""
+    end = time.monotonic() + seconds
+    while not page.evaluate(expression):
+        assert time.monotonic() < end, f"never true: {expression}"
+        page.wait_for_timeout(50)
+
+
+class Bench:
+    def __init__(self, page, piece):
+        self.page, self.piece = page, piece
+
+    def open(self, piece=None):
+        self.page.goto(f"/pieces/{piece or self.piece}/")
+        self.settle()
+        return self
+
+    def settle(self):
+        """Wait until all is saved and the exact picture of it is shown."""
+        expect(self.page.locator(".saved")).to_have_text(re.compile(r"saved \d"))
+        until(self.page, """() => {
+            const { quality, version } = document.getElementById('stage').dataset;
+            return quality === 'exact' && Number(version) === Alpine.$data(document.getElementById('bench')).bench().session.version
+        }""")
+        expect(self.page.locator("#strip .frame").first).to_be_visible()
+
+    @property
+    def told(self) -> dict:
+        return self.page.evaluate("Alpine.$data(document.getElementById('bench')).bench().session.told")
+
+    @property
+    def document(self) -> dict:
+        return self.told["document"]
+
+    def mark(self, name) -> dict:
+        return next(m for m in self.document["stack"] if name in (m["name"], m["art"].get("text")))
+
+    def picture(self) -> np.ndarray:
+        """The pixels of the canvas."""
+        url = self.page.evaluate("document.getElementById('picture').toDataURL()")
+        import base64
+
+        return np.asarray(Image.open(io.BytesIO(base64.b64decode(url.split(",")[1]))).convert("RGB"), np.float32)
+
+    def tab(self, name):
+        self.page.get_by_role("tab", name=name, exact=True).click()
+        expect(self.page.get_by_role("tab", name=name, exact=True)).to_have_attribute("aria-selected", "true")
+
+    def step(self, title):
+        frame = self.page.locator("#strip .frame", has=self.page.locator("b", has_text=re.compile(f"^{title}$"))).first
+        frame.click()
+        names = {"Bare": "Lettering|Vector art", "Lands": "How it lands"}
+        expect(self.page.locator("#sheet h2")).to_have_text(re.compile(names.get(title, title)))
+
+    def titles(self) -> list[str]:
+        return self.page.locator("#strip .frame b").all_text_contents()
+
+    def at(self, x, y) -> tuple[float, float]:
+        """A point of the piece, in page px."""
+        left, top = self.page.evaluate(
+            "([x, y]) => Alpine.$data(document.getElementById('bench')).bench().stage.view.toStage(x, y)", [x, y])
+        box = self.page.locator("#stage").bounding_box()
+        return box["x"] + left, box["y"] + top
+
+    def drag(self, start, end, pause=None):
+        self.page.mouse.move(*start)
+        self.page.mouse.down()
+        for share in (0.3, 0.6, 1.0):
+            self.page.mouse.move(*(a + (b - a) * share for a, b in zip(start, end, strict=True)))
+        if pause:
+            pause()
+        self.page.mouse.up()

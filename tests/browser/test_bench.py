@@ -1,0 +1,395 @@
+"""The main job, in the real interface: every line of it that a designer would try."""
+
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import expect
+
+from tests.browser.driver import Bench, until
+from tests.pictures import png
+
+pytestmark = pytest.mark.browser
+ART = Path(__file__).parents[2] / "src" / "kilnmark" / "demo" / "art"
+
+
+@pytest.fixture
+def fresh(page):
+    """A piece of one's own, started in the interface: 600 x 400 px."""
+    page.goto("/pieces/start/")
+    page.get_by_label("Title").fill("Luggage label")
+    page.get_by_label("Width").fill("600")
+    page.get_by_label("Height").fill("400")
+    expect(page.locator("[data-size-told]")).to_contain_text("600 × 400 px")
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.wait_for_url(re.compile(r"/pieces/[0-9a-f-]{36}/"))
+    bench = Bench(page, page.url.split("/")[-2])
+    bench.settle()
+    return bench
+
+
+def letter(bench, words="GULL"):
+    bench.page.get_by_role("button", name="Mark", exact=True).click()
+    bench.page.get_by_label("Lettering").fill(words)
+    bench.page.get_by_role("button", name="Set these words").click()
+    expect(bench.page.get_by_role("tab", name=words)).to_be_visible()
+    bench.settle()
+
+
+def add_step(bench, title):
+    bench.page.get_by_role("button", name="Step", exact=True).click()
+    bench.page.locator(".dropdown-item", has=bench.page.locator("b", has_text=re.compile(f"^{title}$"))).click()
+    expect(bench.page.locator("#sheet h2")).to_have_text(title)
+    bench.settle()
+
+
+def test_pieces_are_pictures_and_open(page, server):
+    page.goto("/pieces/")
+    card = page.locator(".piece-card", has_text="Untitled").first
+    until(page, "[...document.images].every(i => i.complete && i.naturalWidth > 100)")
+    card.get_by_role("link").click()
+    expect(page.locator("#strip .frame").first).to_be_visible()
+
+
+def test_from_an_empty_piece_to_a_worn_mark(fresh):
+    letter(fresh)
+    before = fresh.picture()
+    for title in ("Wear", "Texture coat", "Follow surface", "Soften"):
+        add_step(fresh, title)
+    assert fresh.titles() == ["Bare", "Wear", "Texture coat", "Follow surface", "Soften", "Lands"]
+    assert np.abs(fresh.picture() - before).mean() > 1
+    until(fresh.page, "[...document.querySelectorAll('#strip img')].every(i => i.complete && i.naturalWidth > 50)")
+
+
+def test_lettering_by_its_fields(fresh):
+    letter(fresh)
+    sheet = fresh.page.locator("#sheet")
+    sheet.get_by_label("Words").fill("NIGHT\nGULL")
+    sheet.get_by_label("Words").blur()
+    sheet.get_by_label("Font").select_option("Anton")
+    sheet.get_by_label("Alignment").select_option("Left")
+    sheet.get_by_label("Tracking, ‰ em").fill("120")
+    sheet.get_by_label("Tracking, ‰ em").press("Enter")
+    sheet.get_by_label("Colour in hex").fill("#14646b")
+    sheet.get_by_label("Colour in hex").press("Enter")
+    sheet.get_by_role("slider", name="Line spacing").press("ArrowRight")
+    fresh.settle()
+    art = fresh.document["stack"][0]["art"]
+    assert (art["text"], art["font"], art["align"], art["tracking"], art["colour"]) == ("NIGHT\nGULL", "anton", "left", 120, "#14646b")
+    assert art["line_spacing"] > 1.1
+    assert (np.abs(fresh.picture() - [0x14, 0x64, 0x6B]).max(2) < 2).sum() > 500
+
+
+def test_an_svg_and_one_that_cannot_be_used(fresh):
+    page = fresh.page
+    page.get_by_role("button", name="Mark", exact=True).click()
+    page.locator("[data-svg-file]").set_input_files({"name": "bad.svg", "mimeType": "image/svg+xml", "buffer": b"<svg"})
+    expect(page.locator("[data-mark-trouble]")).to_contain_text("damaged")
+    page.locator("[data-svg-file]").set_input_files(ART / "anchor.svg")
+    expect(page.get_by_role("tab", name="anchor")).to_be_visible()
+    page.locator("[data-close]").first.evaluate("b => b.closest('dialog').close()")
+    fresh.settle()
+    assert len(fresh.document["stack"]) == 1
+    assert (np.abs(fresh.picture() - [0x23, 0x3F, 0x73]).max(2) < 2).sum() > 1000
+
+
+def test_moving_scaling_and_turning_on_the_piece(fresh):
+    letter(fresh)
+    mark = fresh.document["stack"][0]
+    box = fresh.told["boxes"][mark["id"]]
+    seen = []
+    fresh.drag(fresh.at(300, 200), fresh.at(237, 151),
+               pause=lambda: (fresh.page.wait_for_selector("#stage[data-quality=draft]"), seen.append(True)))
+    fresh.settle()
+    place = fresh.document["stack"][0]["placement"]
+    assert place["x"]["value"] == pytest.approx(237, abs=2) and place["y"]["value"] == pytest.approx(151, abs=2) and seen
+    assert fresh.page.locator("#sheet").get_by_role("spinbutton", name="Across").input_value() == f"{round(place['x']['value'], 2):g}"
+    corner = fresh.page.locator("#overlay .grip").nth(2).bounding_box()
+    grip = (corner["x"] + corner["width"] / 2, corner["y"] + corner["height"] / 2)
+    middle = fresh.at(place["x"]["value"], place["y"]["value"])
+    fresh.drag(grip, tuple(m + (g - m) * 1.4 for g, m in zip(grip, middle, strict=True)))
+    fresh.settle()
+    assert fresh.told["boxes"][mark["id"]]["width"] == pytest.approx(1.4 * box["width"], rel=0.05)
+    knob = fresh.page.locator("#overlay .knob").bounding_box()
+    fresh.drag((knob["x"] + 8, knob["y"] + 8), (middle[0] + 160, middle[1]))
+    fresh.settle()
+    assert fresh.document["stack"][0]["placement"]["rotation_deg"] == pytest.approx(90, abs=3)
+
+
+def test_placing_by_numbers_and_keys(fresh):
+    letter(fresh)
+    fresh.page.locator("#sheet").get_by_role("spinbutton", name="Across").fill("111")
+    fresh.page.locator("#sheet").get_by_role("spinbutton", name="Across").press("Enter")
+    fresh.page.locator("#sheet").get_by_role("spinbutton", name="Turn").fill("30")
+    fresh.page.locator("#sheet").get_by_role("spinbutton", name="Turn").press("Enter")
+    fresh.settle()
+    place = fresh.document["stack"][0]["placement"]
+    assert (place["x"]["value"], place["rotation_deg"]) == (111, 30)
+    fresh.page.locator("#overlay .body").focus()
+    for key in ("ArrowRight", "ArrowRight", "Shift+ArrowDown"):
+        fresh.page.keyboard.press(key)
+    until(fresh.page, "Alpine.$data(document.getElementById('bench')).bench().session.version > 4")
+    fresh.settle()
+    place = fresh.document["stack"][0]["placement"]
+    assert (place["x"]["value"], place["y"]["value"]) == (113, 210)
+
+
+def test_the_ground_none_colour_texture(fresh):
+    fresh.tab("Ground")
+    fresh.page.get_by_role("button", name="None", exact=True).click()
+    expect(fresh.page.locator("#sheet")).to_contain_text("transparent")
+    fresh.page.get_by_role("button", name="Colour", exact=True).click()
+    fresh.page.locator("#sheet").get_by_label("Colour in hex").fill("#102030")
+    fresh.page.locator("#sheet").get_by_label("Colour in hex").press("Enter")
+    fresh.settle()
+    np.testing.assert_allclose(fresh.picture().mean((0, 1)), [16, 32, 48], atol=1)
+    fresh.page.get_by_role("button", name="Texture", exact=True).click()
+    fresh.page.locator("#texture-dialog .choice", has_text="Concrete").click()
+    expect(fresh.page.locator("#sheet .texture-field b")).to_have_text("Concrete")
+    fresh.settle()
+    assert fresh.picture().std() > 8
+
+
+def test_a_texture_is_uploaded_where_it_is_wanted(fresh, rng):
+    fresh.tab("Ground")
+    fresh.page.get_by_role("button", name="Texture", exact=True).click()
+    chooser = fresh.page.locator("[data-texture-file]")
+    chooser.set_input_files({"name": "broken.png", "mimeType": "image/png", "buffer": b"\x89PNG\r\n\x1a\nxx"})
+    expect(fresh.page.locator("[data-texture-trouble]")).to_contain_text("damaged")
+    pixels = rng.integers(100, 120, (80, 90, 3), dtype=np.uint8)
+    chooser.set_input_files({"name": "Rust scan.png", "mimeType": "image/png", "buffer": png(pixels)})
+    fresh.page.locator("#texture-dialog .choice", has_text="Rust scan").first.click()
+    expect(fresh.page.locator("#sheet .texture-field b")).to_have_text("Rust scan")
+    fresh.settle()
+    assert 100 <= fresh.picture().mean() <= 120 and fresh.document["ground"]["fill"]["texture"]["tiles"] is False
+
+
+def test_wear_by_its_levels(bench):
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    point = bench.page.get_by_role("slider", name="Shown from")
+    plot = bench.page.locator(".levels-plot").bounding_box()
+    grip = point.bounding_box()
+    bench.drag((grip["x"] + 11, grip["y"] + 60), (plot["x"] + plot["width"] * 0.9, plot["y"] + 60))
+    bench.settle()
+    wear = bench.mark("PELLWICK")["treatment"][0]["params"]
+    assert wear["white"] == pytest.approx(0.9, abs=0.01)
+    before = bench.picture()
+    bench.page.get_by_role("slider", name="Hidden up to").focus()
+    for _ in range(4):
+        bench.page.keyboard.press("Shift+ArrowRight")
+    until(bench.page, f"Alpine.$data(document.getElementById('bench')).bench().session.version > {bench.told['version']}")
+    bench.settle()
+    assert bench.mark("PELLWICK")["treatment"][0]["params"]["black"] == pytest.approx(wear["black"] + 40 / 255, abs=0.001)
+    assert np.abs(bench.picture() - before).mean() > 0.01
+    bench.page.get_by_label("Invert").check()
+    expect(bench.page.locator("[data-low-label]")).to_have_text("shown to")
+    bench.settle()
+    assert bench.mark("PELLWICK")["treatment"][0]["params"]["invert"] is True
+
+
+def test_the_texture_is_moved_on_the_piece(bench):
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    bench.page.get_by_role("button", name="On the piece").click()
+    before = bench.mark("PELLWICK")
+    bench.drag(bench.at(500, 420), bench.at(560, 390))
+    bench.settle()
+    after = bench.mark("PELLWICK")
+    assert after["placement"] == before["placement"]
+    texture = after["treatment"][0]["params"]["placement"]
+    assert (texture["x"]["value"], texture["y"]["value"]) == (pytest.approx(60, abs=2), pytest.approx(-30, abs=2))
+    bench.page.get_by_label("Flip across").check(force=True)
+    bench.page.locator(".placement").get_by_label("Scale").fill("150")
+    bench.page.locator(".placement").get_by_label("Scale").press("Enter")
+    bench.settle()
+    texture = bench.mark("PELLWICK")["treatment"][0]["params"]["placement"]
+    assert texture["flip_x"] is True and texture["scale"] == 1.5
+
+
+def test_steps_are_bypassed_repeated_reordered_and_removed(bench):
+    bench.tab("PELLWICK")
+    order = bench.titles()
+    frames = bench.page.locator("#strip [data-movable]")
+    frames.nth(0).drag_to(frames.nth(2))
+    expect(bench.page.locator("#strip .frame b").nth(3)).to_have_text("Wear")
+    bench.settle()
+    bench.page.keyboard.press("Control+z")
+    expect(bench.page.locator("#strip .frame b").nth(1)).to_have_text("Wear")
+    bench.step("Soften")
+    on = bench.page.locator("#step-on")
+    on.uncheck()
+    expect(bench.page.locator("#strip .frame.off")).to_have_count(1)
+    bench.settle()
+    bench.page.get_by_role("button", name="Repeat this step").click()
+    expect(bench.page.locator("#strip .frame")).to_have_count(len(order) + 1)
+    bench.page.get_by_role("button", name="Later").click()
+    expect(bench.page.locator("#strip .frame b").nth(4)).to_have_text("Follow surface")
+    bench.settle()
+    bench.page.get_by_role("button", name="Remove this step").click()
+    expect(bench.page.locator("#strip .frame")).to_have_count(len(order))
+    for _ in range(4):
+        bench.settle()
+        bench.page.get_by_role("button", name="Undo").click()
+    bench.settle()
+    assert bench.titles() == order
+
+
+def test_marks_are_restacked_by_dragging_tabs(bench):
+    names = lambda: bench.page.locator(".tab[data-mark]").all_text_contents()  # noqa: E731
+    before = names()
+    bench.page.locator(".tab[data-mark]").nth(1).drag_to(bench.page.locator(".tab[data-mark]").nth(0))
+    expect(bench.page.locator(".tab[data-mark]").first).to_have_text(before[1])
+    bench.settle()
+    bench.page.get_by_role("button", name="Undo").click()
+    expect(bench.page.locator(".tab[data-mark]").first).to_have_text(before[0])
+
+
+def test_a_mark_is_chosen_on_the_picture(bench):
+    bench.tab("Ground")
+    bench.page.mouse.click(*bench.at(500, 420))
+    expect(bench.page.get_by_role("tab", name="PELLWICK")).to_have_attribute("aria-selected", "true")
+
+
+def test_how_a_mark_lands(bench):
+    bench.tab("PELLWICK")
+    bench.step("Lands")
+    before = bench.picture()
+    bench.page.get_by_label("Blend mode", exact=True).select_option("Difference")
+    bench.settle()
+    bench.page.get_by_label("Strength, %").fill("40")
+    bench.page.get_by_label("Strength, %").press("Enter")
+    bench.settle()
+    assert bench.mark("PELLWICK")["landing"] == {"mode": "difference", "strength": 0.4}
+    assert np.abs(bench.picture() - before).mean() > 1
+    expect(bench.page.locator("#strip .landing span")).to_contain_text("difference, 40 %")
+
+
+def test_undo_and_redo_survive_a_reload(bench):
+    bench.tab("Whole piece")
+    first = bench.document["title"]
+    bench.page.get_by_label("Title").fill("Deck sign")
+    bench.page.get_by_label("Title").press("Enter")
+    expect(bench.page.locator(".where b")).to_have_text("Deck sign")
+    bench.settle()
+    bench.page.reload()
+    bench.settle()
+    bench.page.get_by_role("button", name="Undo").click()
+    expect(bench.page.locator(".where b")).to_have_text(first)
+    bench.settle()
+    bench.page.reload()
+    bench.settle()
+    bench.page.keyboard.press("Control+Shift+z")
+    expect(bench.page.locator(".where b")).to_have_text("Deck sign")
+
+
+def test_a_draft_under_the_hand_then_the_exact_picture(bench):
+    """While a control moves the draft shows; when it rests, the exact picture; let go, it is saved."""
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    version, before = bench.told["version"], bench.picture()
+    slider = bench.page.get_by_label("Softness").last
+    slider.evaluate("s => { s.value = 9; s.dispatchEvent(new Event('input', { bubbles: true })); }")
+    bench.page.wait_for_selector("#stage[data-quality=draft]")
+    until(bench.page, "document.querySelector('.telling').textContent === 'Draft'")
+    assert bench.told["version"] == version
+    slider.evaluate("s => s.dispatchEvent(new Event('change', { bubbles: true }))")
+    bench.settle()
+    expect(bench.page.locator(".telling")).to_have_text("Exact · this is what fires")
+    assert bench.told["version"] == version + 1 and np.abs(bench.picture() - before).mean() > 0.2
+
+
+def test_up_to_here_and_bare_art_are_said_not_to_fire(bench):
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    whole = bench.picture()
+    bench.page.locator("#strip .frame").nth(1).focus()
+    bench.page.keyboard.down("b")
+    expect(bench.page.locator(".telling")).to_contain_text("not what fires")
+    assert np.abs(bench.picture() - whole).mean() > 5
+    bench.page.keyboard.up("b")
+    expect(bench.page.locator(".telling")).to_contain_text("this is what fires")
+    bench.page.get_by_role("button", name="up to here").click()
+    expect(bench.page.locator(".telling")).to_contain_text("not what fires")
+
+
+def test_true_pixels_and_fit(bench):
+    bench.page.get_by_role("button", name="100 %", exact=True).click()
+    bench.settle()
+    expect(bench.page.locator(".zoom")).to_contain_text("100 %")
+    assert bench.picture().shape[1] <= 964
+    bench.page.get_by_role("button", name=re.compile(r"^(Fit )?100 %$")).first.click()
+    expect(bench.page.locator(".zoom")).to_contain_text("Fit")
+
+
+def test_two_tabs_do_not_overwrite_each_other(bench, context, server):
+    other = Bench(context.new_page(), server.piece).open()
+    for one, title in ((other, "From the other tab"), (bench, "From this tab")):
+        one.tab("Whole piece")
+        one.page.get_by_label("Title").fill(title)
+        one.page.get_by_label("Title").press("Enter")
+        if one is other:
+            other.settle()
+    expect(bench.page.locator(".trouble")).to_contain_text("changed elsewhere")
+    bench.page.get_by_role("button", name="Show the newest").click()
+    expect(bench.page.locator(".where b")).to_have_text("From the other tab")
+
+
+def test_fired_with_and_without_its_ground(bench, tmp_path, server):
+    page = bench.page
+    for choice, mode in (("With its ground", "RGB"), ("Without its ground", "RGBA")):
+        page.get_by_role("button", name="Fire", exact=True).click()
+        page.locator("#fire-dialog").get_by_text(choice, exact=True).click()
+        page.get_by_role("button", name="Make the file").click()
+        with page.expect_download() as waiting:
+            page.get_by_role("link", name="Save the PNG").click()
+        path = tmp_path / f"{mode}.png"
+        waiting.value.save_as(path)
+        image = Image.open(path)
+        assert image.size == (1000, 700) and image.mode == mode and image.info["dpi"][0] == pytest.approx(300, abs=0.02)
+        page.locator("#fire-dialog [data-close]").click()
+    command = [sys.executable, "-m", "kilnmark.cli", "fire", server.piece, "-o", str(tmp_path / "cli.png")]
+    subprocess.run(command, env=server.env, check=True, capture_output=True)
+    np.testing.assert_array_equal(np.asarray(Image.open(tmp_path / "cli.png")), np.asarray(Image.open(tmp_path / "RGB.png")))
+    page.goto("/firings/")
+    expect(page.locator(".firings tbody tr")).to_have_count(2)
+
+
+def test_the_keyboard_reaches_everything_and_shows_where_it_is(bench):
+    """Tab through the page: every control gets a visible outline, and none traps the focus."""
+    seen = set()
+    bench.page.locator("body").press("Tab")
+    for _ in range(60):
+        name = bench.page.evaluate("""() => {
+            const at = document.activeElement, style = getComputedStyle(at);
+            if (at === document.body) return '';
+            const shown = style.outlineStyle !== 'none' || style.boxShadow !== 'none' || at.matches('.body, [type=range], .visually-hidden, [type=hidden]');
+            return (at.ariaLabel || at.title || at.textContent.trim().slice(0, 20) || at.id || at.tagName) + (shown ? '' : ' HIDDEN');
+        }""")
+        assert "HIDDEN" not in name, name
+        seen.add(name)
+        bench.page.keyboard.press("Tab")
+    assert len(seen) > 25
+
+
+def test_a_killed_server_loses_nothing(bench, server):
+    """The last of this file: the server is killed while a change is only just saved, and started again."""
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    field = bench.page.locator("#sheet").get_by_label("Softness").first
+    field.fill("3.5")
+    field.press("Enter")
+    bench.settle()
+    server.kill()
+    field.fill("7")
+    field.press("Enter")
+    expect(bench.page.locator(".trouble")).to_contain_text("does not answer")
+    server.start()
+    bench.page.reload()
+    bench.settle()
+    soften = next(s for s in bench.mark("PELLWICK")["treatment"] if s["kind"] == "soften")
+    assert soften["params"]["radius"]["value"] == 3.5

@@ -1,0 +1,181 @@
+"""Pieces, shelf, makers, firings and the command line."""
+
+import json
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from PIL import Image
+
+from kilncore.document import dump
+from kilnmark.cli import main
+from kilnmark.firings import actions as firings
+from kilnmark.firings.models import Firing
+from kilnmark.pieces.models import Piece
+from kilnmark.shelf.models import Texture
+from tests.pictures import array, jpeg, png
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def start(client, **fields):
+    data = {"title": "Label", "width": 120, "height": 60, "unit": "mm", "ppi": 300, "ground": "colour"} | fields
+    return client.post(reverse("piece-start"), data)
+
+
+def test_a_piece_is_started_in_millimetres(signed_in):
+    """120 mm at 300 ppi: 120 / 25.4 * 300 = 1417 px."""
+    assert start(signed_in).status_code == 302
+    piece = Piece.objects.get()
+    assert piece.document.size_px == (1417, 709) and piece.document.ground.fill.kind == "colour"
+
+
+@pytest.mark.parametrize("fields, reason", [({"width": 9999}, "20000 px each way"), ({"ppi": 1}, "greater than or equal to 10"), ({"title": ""}, "required")])
+def test_an_impossible_size_is_refused(signed_in, fields, reason):
+    response = start(signed_in, **fields)
+    assert response.status_code == 200 and reason in response.content.decode() and not Piece.objects.exists()
+
+
+def test_pieces_are_shown_as_pictures(signed_in, worked):
+    page = signed_in.get(reverse("pieces")).content.decode()
+    url = page.split('img src="')[1].split('"')[0]
+    assert array(signed_in.get(url).content).shape == (300, 400, 3)
+
+
+def upload(client, data, name="Rust.png", **fields):
+    return client.post(reverse("shelf-upload"), {"file": SimpleUploadedFile(name, data), **fields}, headers={"accept": "application/json"})
+
+
+def test_a_scan_is_kept_as_it_came(signed_in, user, rng):
+    from kilnmark.storage import assets
+
+    data = jpeg(rng.integers(0, 256, (90, 70, 3), dtype=np.uint8))
+    assert upload(signed_in, data, "Rust.jpeg", credit="Hollin Quay").status_code == 200
+    texture = Texture.objects.get(owner=user)
+    assert (texture.name, texture.width, texture.height, texture.tiles, texture.credit) == ("Rust", 70, 90, False, "Hollin Quay")
+    assert assets().data(texture.hash) == data and sum(texture.histogram) == 6300
+
+
+def test_the_same_scan_twice_is_one_texture(signed_in, user, rng):
+    data = png(rng.integers(0, 256, (40, 40), dtype=np.uint8))
+    upload(signed_in, data), upload(signed_in, data, "again.png")
+    assert Texture.objects.filter(owner=user).count() == 1
+
+
+@pytest.mark.parametrize("data, reason", [(b"MZ", "not a PNG or JPEG"), (b"\x89PNG\r\n\x1a\n123", "damaged"), (png(np.zeros((4, 4), np.uint8)), "least each way")])
+def test_a_file_that_cannot_be_used_leaves_nothing(signed_in, data, reason):
+    response = upload(signed_in, data)
+    assert response.status_code == 422 and reason in response.json()["message"] and not Texture.objects.exists()
+
+
+def test_a_refusal_is_a_page_for_people(signed_in):
+    response = signed_in.post(reverse("shelf-upload"), {"file": SimpleUploadedFile("a.png", b"no")})
+    assert response.status_code == 422 and b"<h1>That was not possible</h1>" in response.content
+
+
+def test_a_maker_keeps_what_it_takes_to_make_it_again(signed_in, user):
+    from kilncore.textures import makers
+    from kilnmark.storage import assets
+
+    data = {"name": "Hold wall", "width": 128, "height": 96, "seed": 5, "tone": 0.7, "pinholes": 0.5, "cracks": 0, "stains": 0.2}
+    assert signed_in.post(reverse("maker", args=["concrete"]), data).status_code == 302
+    texture = Texture.objects.get(owner=user)
+    params = makers.MAKERS[texture.maker].params(**texture.settings)
+    again = makers.make(texture.maker, texture.width, texture.height, texture.seed, params)
+    np.testing.assert_array_equal(assets().texture(texture.hash).planes, again)
+    assert texture.tiles and texture.settings["tone"] == 0.7
+
+
+def test_a_maker_out_of_range_is_refused(signed_in):
+    data = {"width": 128, "height": 9, "seed": 5, "tone": 7, "pinholes": 0.5, "cracks": 0, "stains": 0.2}
+    response = signed_in.post(reverse("maker", args=["concrete"]), data)
+    assert response.status_code == 200 and not Texture.objects.exists()
+    assert signed_in.get(reverse("maker-trial", args=["concrete"]), {"seed": 1, "tone": 9}).status_code == 422
+    assert signed_in.get(reverse("maker-trial", args=["velvet"])).status_code == 422
+
+
+def test_a_trial_of_a_maker(signed_in):
+    knobs = {"seed": 1, "amount": 0.5, "patches": 0.5, "specks": 0.5, "scratches": 0.5}
+    assert array(signed_in.get(reverse("maker-trial", args=["grunge"]), knobs).content).shape == (512, 512)
+
+
+def fired(signed_in, worked, **asked):
+    response = signed_in.post(reverse("fire", args=[worked.pk]), json.dumps(asked), content_type="application/json")
+    firing = firings.next_waiting()
+    assert str(firing.pk) == response.json()["id"]
+    firings.run(firing)
+    return Firing.objects.get(pk=firing.pk)
+
+
+def test_a_firing_is_made_and_saved(signed_in, worked):
+    firing = fired(signed_in, worked, with_ground=False)
+    assert firing.stage == "done" and firing.progress == 1 and firing.bytes > 1000
+    response = signed_in.get(reverse("firing-file", args=[firing.pk]))
+    image = array(b"".join(response.streaming_content))
+    assert image.shape == (300, 400, 4) and image[0, 0, 3] == 0 and "no-ground.png" in response["content-disposition"]
+
+
+def test_a_firing_is_of_the_state_it_was_asked_from(signed_in, worked, post):
+    firing = firings.ask(worked, True)
+    post(reverse("change", args=[worked.pk]), {"version": 1, "edits": [{"op": "set", "path": ["title"], "value": "Later"}]})
+    firings.run(firings.next_waiting())
+    assert json.loads(Firing.objects.get(pk=firing.pk).document)["title"] == "Untitled"
+
+
+def test_a_killed_firing_is_taken_up_again(worked):
+    firings.ask(worked, True)
+    taken = firings.next_waiting()
+    assert firings.next_waiting() is None
+    firings.take_up_again()
+    again = firings.next_waiting()
+    assert again.pk == taken.pk
+    firings.run(again), firings.run(again)
+    assert Firing.objects.get(pk=taken.pk).stage == "done"
+
+
+def test_a_stopped_firing_leaves_no_file(worked):
+    firing = firings.ask(worked, True)
+    taken = firings.next_waiting()
+    firings.stop(firing)
+    firings.run(taken)
+    firing.refresh_from_db()
+    assert firing.stage == "stopped" and not firing.path.exists()
+
+
+def test_a_firing_that_fails_says_so(worked):
+    from kilnmark.storage import assets
+
+    firing = firings.ask(worked, True)
+    name = next(iter(worked.document.textures()))
+    assets().path(name).rename(assets().path(name).with_suffix(".away"))
+    assets()._textures.clear()
+    from kilncore.engine import reader
+    reader.SHARED_CACHE._tiles.clear()
+    firings.run(firings.next_waiting())
+    firing.refresh_from_db()
+    assets().path(name).with_suffix(".away").rename(assets().path(name))
+    assert firing.stage == "failed" and "is not there" in firing.message and "as it was" in firing.message
+
+
+def test_fired_from_the_command_line_by_id_and_by_document(worked, tmp_path, capsys):
+    document = tmp_path / "piece.json"
+    document.write_text(dump(worked.document))
+    for number, name in enumerate((str(worked.pk), str(document))):
+        assert main(["fire", name, "-o", str(tmp_path / f"{number}.png")]) == 0
+    assert "400 x 300 px" in capsys.readouterr().out
+    pictures = [np.asarray(Image.open(tmp_path / f"{n}.png")) for n in (0, 1)]
+    np.testing.assert_array_equal(*pictures)
+    assert main(["fire", str(document), "--no-ground", "-o", str(tmp_path / "2.png")]) == 0
+    assert Image.open(tmp_path / "2.png").mode == "RGBA"
+
+
+@pytest.mark.parametrize("name", ["nothing-here", "00000000-0000-0000-0000-000000000000"])
+def test_the_command_line_says_what_is_wrong(name, tmp_path, capsys):
+    assert main(["fire", name, "-o", str(tmp_path / "out.png")]) == 2
+    assert "There is no piece" in capsys.readouterr().err and not (tmp_path / "out.png").exists()
+
+
+def test_the_document_file_is_the_document(signed_in, worked):
+    response = signed_in.get(reverse("document-file", args=[worked.pk]))
+    assert response.content.decode() == dump(worked.document)

@@ -49,11 +49,12 @@ def warm_up() -> float:
 
 
 def _piece() -> Piece:
-    turned = TexturePlacement(rotation_deg=10, scale=0.7)
+    turned, upright = TexturePlacement(rotation_deg=10, scale=0.7), TexturePlacement(scale=0.7)
     steps = []
     for kind in STEP_KINDS.values():
         for name in "ab":
-            given = {"texture": TextureRef(hash=name * 64), "placement": turned}
+            place = turned if name == "a" else upright
+            given = {"texture": TextureRef(hash=name * 64), "placement": place}
             given = {key: value for key, value in given.items() if key in kind.params.model_fields}
             steps.append(Step(kind=kind.kind, params=kind.params(**given), landing=Landing(strength=0.5)))
     art = Lettering(text="Kiln", size=px(40))

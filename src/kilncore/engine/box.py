@@ -36,6 +36,16 @@ class Box(NamedTuple):
                    max(self.right, other.right), max(self.bottom, other.bottom))
 
 
+def cut(pixels, have: Box, want: Box):
+    """The part `want` of (..., H, W) pixels that cover `have`."""
+    return pixels[..., want.top - have.top : want.bottom - have.top, want.left - have.left : want.right - have.left]
+
+
+def put(pixels, have: Box, here: Box, part) -> None:
+    """Write `part` into (..., H, W) pixels that cover `have`, at `here`."""
+    cut(pixels, have, here)[...] = part
+
+
 FAR = 2**40
 EVERYWHERE = Box(-FAR, -FAR, FAR, FAR)
 NOWHERE = Box(0, 0, 0, 0)

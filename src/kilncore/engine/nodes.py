@@ -8,7 +8,7 @@ import numpy as np
 from kilncore import compose
 from kilncore.artwork.vector import BLOCK, rasterised
 from kilncore.colour import hex_to_rgb
-from kilncore.engine.box import EVERYWHERE, NOWHERE, Box
+from kilncore.engine.box import EVERYWHERE, NOWHERE, Box, cut, put
 from kilncore.engine.keys import key_of
 from kilncore.engine.landing import landed, passes
 from kilncore.engine.view import StepView
@@ -104,13 +104,10 @@ class VectorNode:
         block = Box(column * BLOCK, row * BLOCK, (column + 1) * BLOCK, (row + 1) * BLOCK)
         part = block.met(self.extent)
         pixels = reader.once((self.key, "block", column, row), lambda: self._block(reader, part))
-        out = np.zeros((4, box.height, box.width), np.float32)
-        here = box.met(part)
-        found = pixels[here.top - part.top : here.bottom - part.top, here.left - part.left : here.right - part.left]
-        planes = np.moveaxis(found, 2, 0).astype(np.float32) / np.float32(255)
+        found = cut(np.moveaxis(pixels, 2, 0), part, box)
+        planes = found.astype(np.float32) / np.float32(255)
         planes[:3] *= planes[3]
-        out[:, here.top - box.top : here.bottom - box.top, here.left - box.left : here.right - box.left] = planes
-        return out
+        return planes
 
     def _block(self, reader, part: Box):
         a, b, c, d, e, f = self.matrix
@@ -153,14 +150,8 @@ class StepNode:
     def draw(self, reader, box):
         view = StepView(reader, self, box)
         kind = kind_named(self.step.kind)
-        if kind.gives != "paint" and reader_sees_nothing(reader, self.input, box.grown(self.reach(kind))):
-            return None
         result = kind.run(self.step.params, view)
         return view.input(0) if result is None else landed(result, self.step.landing, view)
-
-
-def reader_sees_nothing(reader, node, box: Box) -> bool:
-    return node.extent.met(box).empty
 
 
 @dataclass(frozen=True)
@@ -179,9 +170,12 @@ class Landed:
 
     def draw(self, reader, box):
         canvas = reader.read(self.canvas, box)
-        if reader_sees_nothing(reader, self.item, box):
+        here = self.item.extent.met(box)
+        if here.empty:
             return canvas
-        item = reader.read(self.item, box)
+        part, item = cut(canvas, box, here), reader.read(self.item, here)
         for weight in passes(self.landing.strength):
-            canvas = compose.paint(canvas, item, self.landing.mode, weight)
-        return canvas
+            part = compose.paint(part, item, self.landing.mode, weight)
+        out = canvas.copy()
+        put(out, box, here, part)
+        return out

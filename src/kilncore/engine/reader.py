@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from kilncore.engine.box import Box
+from kilncore.engine.box import Box, cut, put
 from kilncore.engine.cache import TileCache
 from kilncore.errors import Superseded
 
@@ -24,35 +24,41 @@ class Reader:
 
     def read(self, node, box: Box) -> np.ndarray:
         """(4, H, W) float32, premultiplied. The caller must not write into it."""
-        if len(tiles := list(_tiles(box))) == 1 and box == _tile_box(*tiles[0]):
+        wanted = node.extent.met(box)
+        tiles = list(_tiles(wanted))
+        if len(tiles) == 1 and wanted == box == self._part(node, *tiles[0]):
             tile = self.tile(node, *tiles[0])
-            return np.zeros((4, TILE, TILE), np.float32) if tile is None else tile
+            return np.zeros((4, box.height, box.width), np.float32) if tile is None else tile
         out = np.zeros((4, box.height, box.width), np.float32)
-        for column, row in tiles:
-            tile = self.tile(node, column, row)
+        for place in tiles:
+            tile = self.tile(node, *place)
             if tile is not None:
-                place = _tile_box(column, row)
-                part = place.met(box)
-                out[:, part.top - box.top : part.bottom - box.top, part.left - box.left : part.right - box.left] = (
-                    tile[:, part.top - place.top : part.bottom - place.top, part.left - place.left : part.right - place.left]
-                )
+                part = self._part(node, *place)
+                here = part.met(box)
+                put(out, box, here, cut(tile, part, here))
         return out
 
     def tile(self, node, column: int, row: int) -> np.ndarray | None:
-        """One tile of a node, or None where it has nothing."""
-        box = _tile_box(column, row)
-        if node.extent.met(box).empty:
+        """The part of one tile where the node has anything; None where it has nothing.
+
+        Most marks fill little of their tiles, and only that little is drawn and kept.
+        """
+        part = self._part(node, column, row)
+        if part.empty:
             return None
-        return self.cache.get((node.key, column, row), lambda: self._made(node, box))
+        return self.cache.get((node.key, column, row), lambda: self._made(node, part))
+
+    def _part(self, node, column: int, row: int) -> Box:
+        return node.extent.met(_tile_box(column, row))
 
     def once(self, key, make: Callable):
         """A value that is worked out once for all tiles, kept by its key."""
         return self.cache.get(key, make)
 
-    def _made(self, node, box: Box):
+    def _made(self, node, part: Box):
         if self.cancelled():
             raise Superseded
-        tile = node.draw(self, box)
+        tile = node.draw(self, part)
         if tile is not None:
             tile = np.ascontiguousarray(tile, np.float32)
             tile.flags.writeable = False

@@ -11,7 +11,7 @@ import numpy as np
 
 from kilncore.document import Piece
 from kilncore.engine import pool
-from kilncore.engine.box import Box, scaled
+from kilncore.engine.box import Box, put, scaled
 from kilncore.engine.plan import Plan, Point
 from kilncore.engine.reader import SHARED_CACHE, Reader, tiles_over
 from kilncore.errors import KilnError
@@ -32,24 +32,24 @@ def render(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
     when `cancelled` says so.
     """
     planes = np.empty((4, *_checked(piece, region, scale)[::-1]), np.float32)
-    left, top = region_box(piece, region, scale)[:2]
+    wanted = region_box(piece, region, scale)
 
-    def put(box: Box, part: np.ndarray) -> None:
-        planes[:, box.top - top : box.bottom - top, box.left - left : box.right - left] = part
+    def keep(box: Box, part: np.ndarray) -> None:
+        put(planes, wanted, box, part)
 
-    draw_tiles(piece, region, scale, assets, put, with_ground=with_ground, point=point, cache=cache, cancelled=cancelled)
+    draw_tiles(piece, region, scale, assets, keep, with_ground=with_ground, point=point, cache=cache, cancelled=cancelled)
     return from_planes(planes)
 
 
-def draw_tiles(piece, region, scale, assets, put, *, with_ground=True, point=None, cache=SHARED_CACHE,
+def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=None, cache=SHARED_CACHE,
                cancelled=lambda: False) -> None:
-    """Draw tile by tile; put(box, premultiplied planes) is called from the pool's threads, once for each part."""
+    """Draw tile by tile; keep(box, premultiplied planes) is called from the pool's threads, once for each part."""
     node = _node(piece, scale, with_ground, point)
     reader, wanted = Reader(assets, cache, cancelled), region_box(piece, region, scale)
 
     def draw(tile: Box) -> None:
         part = tile.met(wanted)
-        put(part, reader.read(node, part))
+        keep(part, reader.read(node, part))
 
     pool.each(draw, tiles_over(wanted))
 
@@ -66,7 +66,7 @@ def exact(piece: Piece, region: Region | None = None, scale: float = 1.0, assets
         source = scaled(box.left, box.top, box.width, box.height, 1 / scale).met(page)
         pixels = reader.read(node, source)
         part = _reduced(pixels, scale, box, source) if scale < 1 else _repeated(pixels, scale, box, source)
-        planes[:, box.top - wanted.top : box.bottom - wanted.top, box.left - wanted.left : box.right - wanted.left] = part
+        put(planes, wanted, box, part)
 
     pool.each(draw, _blocks(wanted))
     return from_planes(planes)

@@ -18,7 +18,7 @@ from kilncore.errors import KilnError
 from kilncore.output import WRITERS
 from kilncore.planes import straight_colour
 
-FIRING_CACHE = 400 * 2**20
+FIRING_CACHE = 1000 * 2**20
 
 
 @dataclass(frozen=True)

@@ -69,13 +69,15 @@ class Texture:
         steps = (a * sx, b * sy, c * sx, d * sy)
         if level == 0 and steps == (1, 0, 0, 1) and u0 == round(u0) and v0 == round(v0):
             return _copied(planes, round(u0), round(v0), width, height, tiles)
+        if steps[1] == steps[2] == 0:
+            return _sampled_upright(planes, u0, v0, float(steps[0]), float(steps[3]), width, height, tiles)
         return _sampled(planes, u0, v0, *map(float, steps), width, height, tiles)
 
 
 def _copied(planes, left, top, width, height, tiles):
     columns = _folded(np.arange(left, left + width), planes.shape[2], tiles)
     rows = _folded(np.arange(top, top + height), planes.shape[1], tiles)
-    return planes[:, rows[:, None], columns[None]].astype(np.float32) / np.float32(255)
+    return planes.take(rows, 1).take(columns, 2).astype(np.float32) / np.float32(255)
 
 
 def _folded(indices, size, tiles):
@@ -114,5 +116,38 @@ def _sampled(planes, u0, v0, ux, vx, uy, vy, width, height, tiles):
                     for m in range(4):
                         row += wx[m] * planes[c, cy[n], cx[m]]
                     total += wy[n] * row
+                out[c, y, x] = min(max(total / np.float32(255), np.float32(0)), np.float32(1))
+    return out
+
+
+@kernel
+def _sampled_upright(planes, u0, v0, ux, vy, width, height, tiles):
+    """The same without a turn: each source row is read across once, then rows are mixed down. A third of the time."""
+    channels, rows, columns = planes.shape
+    first = int(np.floor(min(v0, v0 + vy * (height - 1)))) - 1
+    count = int(np.floor(max(v0, v0 + vy * (height - 1)))) + 3 - first
+    weights, at = np.empty((width, 4), np.float32), np.empty((width, 4), np.int64)
+    for x in range(width):
+        u = u0 + ux * x
+        i = int(np.floor(u))
+        cubic_weights(np.float32(u - i), weights[x])
+        for m in range(4):
+            at[x, m] = _fold(i + m - 1, columns, tiles)
+    across = np.empty((count, width), np.float32)
+    out = np.empty((channels, height, width), np.float32)
+    wy = np.empty(4, np.float32)
+    for c in range(channels):
+        for j in range(count):
+            row = planes[c, _fold(first + j, rows, tiles)]
+            for x in range(width):
+                across[j, x] = (weights[x, 0] * row[at[x, 0]] + weights[x, 1] * row[at[x, 1]]
+                                + weights[x, 2] * row[at[x, 2]] + weights[x, 3] * row[at[x, 3]])
+        for y in range(height):
+            v = v0 + vy * y
+            j = int(np.floor(v))
+            cubic_weights(np.float32(v - j), wy)
+            j -= first + 1
+            for x in range(width):
+                total = (wy[0] * across[j, x] + wy[1] * across[j + 1, x] + wy[2] * across[j + 2, x] + wy[3] * across[j + 3, x])
                 out[c, y, x] = min(max(total / np.float32(255), np.float32(0)), np.float32(1))
     return out

@@ -153,7 +153,7 @@ class Bench {
 // What the top bar and the labels show.
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bench", () => ({
-    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "Fit", telling: "", tellingClass: "", trouble: "", stale: false,
+    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", stale: false,
     init() {
       const bench = new Bench(this.$root);
       this.bench = () => bench;
@@ -176,7 +176,8 @@ document.addEventListener("alpine:init", () => {
     },
     zoomed() {
       const { view } = this.bench().stage;
-      this.zoomLabel = `${view.fitted ? "Fit " : ""}${Math.round(view.zoom * 100)} %`;
+      const shown = view.zoom * (window.devicePixelRatio || 1);
+      Object.assign(this, { zoomLabel: `${Math.round(shown * 100)} %`, fitted: String(view.fitted), atTrue: String(shown === 1) });
     },
     get cannotUndo() { return !this.undoLabel; },
     get cannotRedo() { return !this.redoLabel; },

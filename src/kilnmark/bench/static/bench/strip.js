@@ -38,7 +38,7 @@ export class Strip {
     const button = event.target.closest("button");
     if (!button) return;
     const { step, part, addStep, addMark } = button.dataset;
-    if (step) this.onchoose(this.choice.part, step);
+    if (step) this.onchoose(button.closest("[data-of]").dataset.of, step);
     if (part) this.onchoose(part, "bare");
     if (addStep) this.onaddstep(addStep);
     if (addMark !== undefined) this.onaddmark();

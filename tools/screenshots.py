@@ -1,0 +1,102 @@
+"""`make screenshots`: one picture of each main view, from the demo data, at 1280 x 800, into docs/screenshots/."""
+
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).parents[1]
+OUT = ROOT / "docs" / "screenshots"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    data = os.environ.get("KILNMARK_DATA") or tempfile.mkdtemp(prefix="kilnmark-shots-")
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    command = [sys.executable, "-m", "kilnmark.cli", "demo", "--port", str(port)]
+    server = subprocess.Popen(command, env=os.environ | {"KILNMARK_DATA": data})
+    try:
+        _wait(f"http://127.0.0.1:{port}/account/sign-in/")
+        with sync_playwright() as play:
+            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{port}")
+            page.set_default_timeout(90_000)
+            _all(page)
+    finally:
+        server.terminate()
+
+
+def _wait(url: str) -> None:
+    for _ in range(600):
+        try:
+            urllib.request.urlopen(url, timeout=2)
+            return
+        except OSError:
+            time.sleep(0.5)
+    raise SystemExit("the demo did not start")
+
+
+def _all(page: Page) -> None:
+    page.goto("/account/sign-in/")
+    page.get_by_label("Name").fill("purser")
+    page.get_by_label("Password").fill("night-ferry")
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url("**/pieces/")
+    _shot(page, "pieces")
+    page.goto("/pieces/start/")
+    _shot(page, "start")
+    page.goto("/shelf/")
+    _shot(page, "shelf")
+    page.goto("/shelf/makers/concrete/?seed=5")
+    _shot(page, "makers", 3000)
+    _bench(page, "Deck sign, night sailing", "PELLWICK", "Wear", "bench-wear")
+    page.get_by_role("button", name="On the piece").click()
+    page.get_by_role("button", name="True pixels").click()
+    _settled(page)
+    _shot(page, "bench-true-pixels")
+    _bench(page, "Night boat poster", "Night boat", "Texture coat", "bench-coat")
+    page.get_by_role("button", name="Step", exact=True).click()
+    _shot(page, "bench-add-step", 500)
+    _bench(page, "Return ticket", "Pellwick", "Bare", "bench-lettering")
+    _bench(page, "Tea crate", "Ground", "Ground", "bench-ground")
+    page.get_by_role("button", name="Fire", exact=True).click()
+    page.get_by_role("button", name="Make the file").click()
+    page.get_by_role("link", name="Save the PNG").wait_for()
+    _shot(page, "fire")
+    page.goto("/firings/")
+    _shot(page, "firings")
+
+
+def _bench(page: Page, piece: str, tab: str, step: str, name: str) -> None:
+    page.goto("/pieces/")
+    page.get_by_role("link", name=piece).click()
+    page.get_by_role("tab", name=tab, exact=True).click()
+    page.locator(f'.tab[aria-selected="true"]:text-is("{tab}")').wait_for()
+    page.locator("#strip .frame", has_text=step).first.click()
+    _settled(page)
+    _shot(page, name, 2500)
+
+
+def _settled(page: Page) -> None:
+    page.wait_for_timeout(600)
+    page.wait_for_selector("#stage[data-quality=exact]")
+
+
+def _shot(page: Page, name: str, pause: int = 400) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(pause)
+    page.screenshot(path=OUT / f"{name}.png")
+    print(f"docs/screenshots/{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -28,6 +28,8 @@ def main(arguments: list[str] | None = None) -> int:
     except KilnError as error:
         print(f"kilnmark: {error.message}", *filter(None, [error.detail]), sep="\n  ", file=sys.stderr)
         return 2
+    except KeyboardInterrupt:
+        return 0
 
 
 def _django() -> None:

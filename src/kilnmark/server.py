@@ -6,6 +6,7 @@ import threading
 import waitress
 from django.core.management import call_command
 
+from kilncore.errors import KilnError
 from kilncore.warm_up import warm_up
 from kilnmark.firings import kiln
 
@@ -24,8 +25,11 @@ def serve(host: str, port: int, greeting: str = "") -> None:
     from kilnmark.wsgi import application
 
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    server = waitress.create_server(application, host=host, port=port, threads=THREADS, max_request_body_size=MAX_BODY,
-                                    ident="Kilnmark")
+    try:
+        server = waitress.create_server(application, host=host, port=port, threads=THREADS, max_request_body_size=MAX_BODY,
+                                        ident="Kilnmark")
+    except OSError as error:
+        raise KilnError(f"Port {port} cannot be used. Take another: make demo PORT=9000.", str(error)) from error
     threading.Thread(target=warm_up, name="warm-up", daemon=True).start()
     kiln.light()
     print(f"Kilnmark is at http://{host}:{port}/", *filter(None, [greeting]), "Stop it with Ctrl+C.", sep="\n", flush=True)

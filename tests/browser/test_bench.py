@@ -1,5 +1,6 @@
 """The main job, in the real interface: every line of it that a designer would try."""
 
+import io
 import re
 import subprocess
 import sys
@@ -315,6 +316,18 @@ def test_up_to_here_and_bare_art_are_said_not_to_fire(bench):
     expect(bench.page.locator(".telling")).to_contain_text("this is what fires")
     bench.page.get_by_role("button", name="up to here").click()
     expect(bench.page.locator(".telling")).to_contain_text("not what fires")
+
+
+def test_resting_on_a_picture_shows_what_the_step_alone_changed(bench):
+    bench.tab("PELLWICK")
+    frame = bench.page.locator("#strip .frame", has_text="Wear")
+    whole = frame.locator("img").get_attribute("src")
+    with bench.page.expect_response(lambda r: "alone" in r.url and r.ok) as asked:
+        frame.hover()
+    ember = np.abs(np.asarray(Image.open(io.BytesIO(asked.value.body())), float) - [0xC2, 0x45, 0x1A]).max(2) < 40
+    assert 20 < ember.sum() < ember.size / 2
+    bench.page.locator(".brand").hover()
+    expect(frame.locator("img")).to_have_attribute("src", re.compile(re.escape(whole) + "$"))
 
 
 def test_true_pixels_and_fit(bench):

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kilncore import engine
+from kilncore.colour import BT709, hex_to_rgb
 from kilncore.document import Piece
 from kilncore.engine.keys import key_of
 from kilncore.engine.plan import Plan, Point
@@ -19,6 +20,7 @@ MOST_VIEW_PIXELS = 12_000_000
 STRIP_SIZE = (232, 152)
 CARD_SIZE = (640, 440)
 OVERSAMPLED = 3  # a worn edge averaged from larger pixels looks as it will in the file
+EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 
 
@@ -48,6 +50,18 @@ def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled)
 def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     """The piece as it stands at a point, near the mark that is treated."""
     return encode(_small(piece, _strip_region(piece, point.part), STRIP_SIZE, point), lossless=False)
+
+
+def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
+    """What the step at a point alone changed: the piece faded to grey, the change in ember, stronger where it is more."""
+    region = _strip_region(piece, point.part)
+    before, after = (_small(piece, region, STRIP_SIZE, Point(point.part, n)) for n in (max(point.steps - 1, 0), point.steps))
+    change = np.abs(to_planes(after) - to_planes(before)).max(0)
+    share = np.clip(change * LOUDER, 0, 1)[..., None]
+    grey = FADED + (1 - FADED) * (after[..., :3] @ BT709)[..., None]
+    out = after.copy()
+    out[..., :3], out[..., 3] = grey + share * (hex_to_rgb(EMBER) - grey), 1
+    return encode(out, lossless=False)
 
 
 def card(piece: Piece) -> tuple[bytes, str]:

@@ -48,7 +48,8 @@ def strip_view(request, piece_id):
 def strip_picture(request, piece_id, part, number, key):
     document = own_piece(request, piece_id).document
     point = strip.point_at(document, part, number)
-    return kept_by_key(*pictures.strip_picture(document, point), fresh=key == pictures.point_key(document, point))
+    draw = pictures.alone_picture if "alone" in request.GET else pictures.strip_picture
+    return kept_by_key(*draw(document, point), fresh=key == pictures.point_key(document, point))
 
 
 @require_GET

@@ -2,6 +2,8 @@
 
 import { get } from "./api.js";
 
+const REST_MS = 350;
+
 export class Strip {
   constructor(element, session, choice) {
     Object.assign(this, { element, session, choice });
@@ -11,6 +13,8 @@ export class Strip {
     element.addEventListener("dragover", (event) => this.over(event));
     element.addEventListener("drop", (event) => this.drop(event));
     element.addEventListener("dragend", () => this.clear());
+    element.addEventListener("pointerover", (event) => this.rest(event.target.closest("[data-alone]")));
+    element.addEventListener("pointerleave", () => this.rest(null));
   }
 
   async load() {
@@ -68,6 +72,21 @@ export class Strip {
     const { step, part } = button.dataset;
     if (step) this.session.change([{ op: "move_step", step, to }], "Step moved", { reload: true });
     else this.session.change([{ op: "move_mark", mark: part, to }], "Mark restacked", { reload: true });
+  }
+
+  // Resting the pointer on a picture shows what that step alone changed.
+  rest(frame) {
+    if (frame === this.rested) return;
+    clearTimeout(this.resting);
+    const image = this.rested?.querySelector("img");
+    if (image?.dataset.whole) image.src = image.dataset.whole;
+    this.rested = frame;
+    if (frame) this.resting = setTimeout(() => this.alone(frame.querySelector("img")), REST_MS);
+  }
+
+  alone(image) {
+    image.dataset.whole ??= image.src;
+    image.src = `${image.dataset.whole}?alone`;
   }
 
   lift(event) {

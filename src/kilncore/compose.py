@@ -7,8 +7,8 @@ docs/engine.md.
 
 import numpy as np
 
-from kilncore.blend import mode_named
 from kilncore.kernels import kernel
+from kilncore.modes import mode_named
 from kilncore.planes import straight_colour
 
 

@@ -4,8 +4,8 @@ from typing import Annotated
 
 from pydantic import AfterValidator, Field, StringConstraints
 
-from kilncore.blend import BLEND_MODES
 from kilncore.model import Model
+from kilncore.modes import BLEND_MODES
 from kilncore.units import Length, px
 
 Hash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]

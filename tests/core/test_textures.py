@@ -102,8 +102,9 @@ def test_a_phone_picture_comes_upright():
 
 
 def test_sixteen_bits_come_as_eight():
-    from PIL import Image
     import io
+
+    from PIL import Image
 
     out = io.BytesIO()
     Image.fromarray(np.full((20, 20), 0x8000, np.uint16)).save(out, "PNG")

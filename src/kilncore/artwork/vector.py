@@ -8,10 +8,10 @@ import json
 import struct
 import subprocess
 import sys
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
-from typing import Literal
 
 from kilncore.errors import UnusableFile
 from kilncore.model import Model

@@ -6,7 +6,8 @@ in the place of 0.5, so that a dark surface bends the mark without carrying it a
 
 import math
 
-from kilncore.blur import blur_within, reach as blur_reach
+from kilncore.blur import blur_within
+from kilncore.blur import reach as blur_reach
 from kilncore.masks import luma
 from kilncore.model import Model
 from kilncore.steps.base import Move, setting, step

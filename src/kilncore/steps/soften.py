@@ -1,6 +1,7 @@
 """Soften: a true Gaussian blur, so that art is no sharper than the surface it sits on."""
 
-from kilncore.blur import blur_within, reach as blur_reach
+from kilncore.blur import blur_within
+from kilncore.blur import reach as blur_reach
 from kilncore.model import Model
 from kilncore.steps.base import Remake, setting, step
 from kilncore.units import Length, px

@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 
 from kilncore.artwork.fonts import FONTS
 from kilncore.artwork.lettering import Lettering
-from kilncore.blend import BLEND_MODES
 from kilncore.document import Mark, Piece, Step
 from kilncore.engine.plan import Plan
 from kilncore.errors import KilnError
+from kilncore.modes import BLEND_MODES
 from kilncore.steps import kind_named
 from kilncore.units import px_to_mm
 from kilnmark.bench.fields import Field, fields_of

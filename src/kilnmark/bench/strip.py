@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from kilncore.blend import BLEND_MODES
 from kilncore.document import Piece
 from kilncore.engine.plan import Point
 from kilncore.errors import KilnError
+from kilncore.modes import BLEND_MODES
 from kilncore.steps import STEP_KINDS, kind_named
 from kilnmark.bench.pictures import point_key
 

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from kilncore.document import MAX_SIDE_PX, Ground, NoFill, ColourFill, Piece
+from kilncore.document import MAX_SIDE_PX, ColourFill, Ground, NoFill, Piece
 from kilncore.units import mm_to_px
 
 PRESETS = [

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from kilncore.assets import AssetStore
+from tests.checks.chromium import EXECUTABLE, FLAGS
 from tests.pictures import png
 
 
@@ -22,3 +23,14 @@ def texture(store, rng):
     """The reference of a small seamless colour texture in the store."""
     pixels = rng.integers(0, 256, (96, 128, 3), dtype=np.uint8)
     return {"hash": store.keep(png(pixels)), "tiles": True}
+
+
+@pytest.fixture(scope="session")
+def browser():
+    """Headless Chromium, one for the whole run: Playwright allows one loop to a thread."""
+    from playwright.sync_api import sync_playwright
+
+    with sync_playwright() as play:
+        chromium = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
+        yield chromium
+        chromium.close()

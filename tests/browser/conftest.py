@@ -11,8 +11,6 @@ from pathlib import Path
 
 import pytest
 
-from tests.checks.chromium import browser  # noqa: F401
-
 ROOT = Path(__file__).parents[2]
 PATIENCE_MS = 60_000
 
@@ -58,7 +56,7 @@ def server(tmp_path_factory):
 
 
 @pytest.fixture
-def context(browser, server):  # noqa: F811
+def context(browser, server):
     """A signed-in browser at the size Kilnmark is made for."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True)
     context.set_default_timeout(PATIENCE_MS)

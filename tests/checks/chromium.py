@@ -14,16 +14,6 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-backgroun
 EXECUTABLE = "/usr/bin/chromium"
 
 
-@pytest.fixture(scope="session")
-def browser():
-    from playwright.sync_api import sync_playwright
-
-    with sync_playwright() as play:
-        chromium = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
-        yield chromium
-        chromium.close()
-
-
 @pytest.fixture
 def drawn(browser):
     """drawn(html, width, height): premultiplied (H, W, 4) float of a page on a transparent background."""

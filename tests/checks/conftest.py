@@ -1,1 +1,1 @@
-from tests.checks.chromium import browser, drawn  # noqa: F401
+from tests.checks.chromium import drawn  # noqa: F401

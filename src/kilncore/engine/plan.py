@@ -21,10 +21,15 @@ BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
 
 @dataclass(frozen=True)
 class Point:
-    """A point in the making of a piece: `part` treated by its first `steps` steps; None of them landed its own way yet."""
+    """A point in the making of a piece: `part` ('ground', a mark's id, 'piece') after its first `steps` steps.
+
+    One more than a mark has steps: it has landed its own way; before, it lands as normal. A mark after no steps is
+    shown as bare art `on_stock`, or else on what is beneath it.
+    """
 
     part: str
     steps: int
+    on_stock: bool = True
 
 
 @dataclass(frozen=True)
@@ -68,16 +73,16 @@ class Plan:
         canvas = ground
         for mark in self.piece.stack:
             if mark.id == point.part:
-                return self._mark_up_to(mark, canvas, point.steps)
+                return self._mark_up_to(mark, canvas, point)
             canvas = nodes.Landed(canvas, self.item(mark, canvas), mark.landing)
         steps = self.piece.treatment[: point.steps]
         return self.treated(canvas, steps, self.page_frame, ground, self.page)
 
-    def _mark_up_to(self, mark: Mark, canvas, steps: int):
-        if steps == 0:  # bare art, on plain stock
+    def _mark_up_to(self, mark: Mark, canvas, point: Point):
+        if point.steps == 0 and point.on_stock:
             return nodes.Landed(nodes.Colour(BARE_STOCK), self.art(mark), Landing())
-        landing = mark.landing if steps > len(mark.treatment) else Landing()
-        return nodes.Landed(canvas, self.item(mark, canvas, steps), landing)
+        landing = mark.landing if point.steps > len(mark.treatment) else Landing()
+        return nodes.Landed(canvas, self.item(mark, canvas, point.steps), landing)
 
     def ground(self, steps: int | None = None):
         fill = self.piece.ground.fill

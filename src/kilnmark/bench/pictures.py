@@ -55,7 +55,8 @@ def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
 def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     """What the step at a point alone changed: the piece faded to grey, the change in ember, stronger where it is more."""
     region = _strip_region(piece, point.part)
-    before, after = (_small(piece, region, STRIP_SIZE, Point(point.part, n)) for n in (max(point.steps - 1, 0), point.steps))
+    points = (Point(point.part, steps, on_stock=False) for steps in (max(point.steps - 1, 0), point.steps))
+    before, after = (_small(piece, region, STRIP_SIZE, at) for at in points)
     change = np.abs(to_planes(after) - to_planes(before)).max(0)
     share = np.clip(change * LOUDER, 0, 1)[..., None]
     grey = FADED + (1 - FADED) * (after[..., :3] @ BT709)[..., None]

@@ -1,5 +1,3 @@
-import json
-
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
@@ -63,43 +61,40 @@ def sheet(request, piece_id):
 
 @require_POST
 def change(request, piece_id):
-    asked = asked_json(request)
-    return _moved(request, piece_id, lambda piece: actions.change(
+    return _moved(request, piece_id, lambda piece, asked: actions.change(
         piece, asked.get("version"), _with_textures(request.user, asked.get("edits", [])), str(asked.get("label", "Changed"))))
 
 
 @require_POST
 def undo(request, piece_id):
-    version = asked_json(request).get("version")
-    return _moved(request, piece_id, lambda piece: actions.undo(piece, version))
+    return _moved(request, piece_id, lambda piece, asked: actions.undo(piece, asked.get("version")))
 
 
 @require_POST
 def redo(request, piece_id):
-    version = asked_json(request).get("version")
-    return _moved(request, piece_id, lambda piece: actions.redo(piece, version))
+    return _moved(request, piece_id, lambda piece, asked: actions.redo(piece, asked.get("version")))
 
 
 @require_POST
 def add_lettering(request, piece_id):
-    asked = asked_json(request)
-    return _added(request, piece_id, asked.get("version"), lambda document: marks.lettering(document, asked.get("text", "")))
+    return _moved(request, piece_id, lambda piece, asked: _add(
+        piece, asked.get("version"), marks.lettering(piece.document, asked.get("text", ""))))
 
 
 @require_POST
 def add_svg(request, piece_id):
-    own_piece(request, piece_id)
+    piece = own_piece(request, piece_id)
     file = request.FILES.get("file")
     if file is None:
         raise KilnError("Choose an SVG file to bring in.")
     brought = actions.bring_in_svg(request.user, file.name, marks.read_svg(file))
-    version = int(request.POST.get("version", 0))
-    response = _added(request, piece_id, version, lambda document: marks.vector(document, brought.artwork))
-    if brought.left_out and response.status_code == 200:
-        data = json.loads(response.content)
-        data["note"] = f"Left out of the SVG: {', '.join(brought.left_out)}."
-        return JsonResponse(data)
-    return response
+    version = request.POST.get("version", "")
+    try:
+        _add(piece, int(version) if version.isdecimal() else None, marks.vector(piece.document, brought.artwork))
+    except actions.Stale:
+        return JsonResponse(STALE, status=409)
+    note = f"Left out of the SVG: {', '.join(brought.left_out)}." if brought.left_out else ""
+    return JsonResponse(told(own_piece(request, piece_id)) | {"note": note})
 
 
 @require_POST
@@ -144,17 +139,15 @@ def _with_textures(owner, changes):
     return filled
 
 
-def _added(request, piece_id, version, make):
-    piece = own_piece(request, piece_id)
-    mark = make(piece.document)
-    response = _moved(request, piece_id, lambda p: actions.change(p, version, [{"op": "add_mark", "mark": mark}], "Mark brought in"))
-    return response
+def _add(piece: Piece, version, mark: dict) -> Piece:
+    return actions.change(piece, version, [{"op": "add_mark", "mark": mark}], "Mark brought in")
 
 
 def _moved(request, piece_id, action):
+    """Run action(piece, what was asked) and tell the new state; a stale version is refused with 409."""
     piece = own_piece(request, piece_id)
     try:
-        action(piece)
+        action(piece, asked_json(request))
     except actions.Stale:
         return JsonResponse(STALE, status=409)
     return JsonResponse(told(own_piece(request, piece_id)))

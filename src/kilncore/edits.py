@@ -14,6 +14,7 @@ from collections.abc import Callable
 
 from kilncore.document import Piece, load, new_id, new_seed
 from kilncore.errors import KilnError
+from kilncore.steps import kind_named
 
 MAX_EDITS = 50
 COPY_OFFSET_PX = 40
@@ -92,7 +93,8 @@ def _parent(tree, way):
 @_operation
 def add_step(tree, part, kind, params=None, at=None):
     treatment = _treatment(tree, part)
-    step = {"id": new_id(), "kind": kind, "params": params or {}}
+    landing = kind_named(kind).landing.model_dump()
+    step = {"id": new_id(), "kind": kind, "params": params or {}, "landing": landing}
     treatment.insert(len(treatment) if at is None else int(at), step)
 
 

@@ -353,6 +353,12 @@ def test_two_tabs_do_not_overwrite_each_other(bench, context, server):
     expect(bench.page.locator(".where b")).to_have_text("From the other tab")
 
 
+def test_signed_out_elsewhere_is_said(bench, context):
+    context.clear_cookies(name="sessionid")
+    bench.page.get_by_role("tab", name="Ground").click()
+    expect(bench.page.locator(".trouble")).to_contain_text("You were signed out")
+
+
 def test_fired_with_and_without_its_ground(bench, tmp_path, server):
     page = bench.page
     for choice, mode in (("With its ground", "RGB"), ("Without its ground", "RGBA")):

@@ -70,6 +70,8 @@ def test_adding_moving_copying_and_removing_steps(worked):
     assert kinds(apply(worked, {"op": "add_step", "part": one.id, "kind": "soften", "at": 1}))[:2] == ["wear", "soften"]
     assert kinds(apply(worked, {"op": "move_step", "step": first, "to": 2})) == ["coat", "follow", "wear", "soften"]
     assert kinds(apply(worked, {"op": "remove_step", "step": first})) == ["coat", "follow", "soften"]
+    coated = apply(worked, {"op": "add_step", "part": one.id, "kind": "coat", "at": 0}).stack[0].treatment[0]
+    assert coated.landing.mode == "multiply"  # laid over as normal it would only hide the art
     twice = apply(worked, {"op": "copy_step", "step": first})
     assert kinds(twice)[:2] == ["wear", "wear"] and twice.stack[0].treatment[0].id != twice.stack[0].treatment[1].id
     assert [s.kind for s in apply(worked, {"op": "add_step", "part": "ground", "kind": "soften"}).ground.treatment] == ["soften"]

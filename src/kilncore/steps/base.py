@@ -20,6 +20,7 @@ from pydantic import Field
 
 from kilncore.errors import KilnError
 from kilncore.model import Model
+from kilncore.parts import Landing
 
 
 @dataclass(frozen=True)
@@ -50,6 +51,7 @@ class StepKind:
 
     reach : (params, frame) -> output px beyond a pixel that its result depends on, before landing.
     shift : (params, frame) -> the largest move in output px, for movers.
+    landing : how a new step of this kind lands, until it is changed.
     """
 
     kind: str
@@ -64,6 +66,7 @@ class StepKind:
     offered_for: tuple[str, ...] = ("mark", "ground", "piece")
     reach: Callable = lambda params, frame: 0
     shift: Callable = lambda params, frame: 0
+    landing: Landing = Landing()
 
 
 STEP_KINDS: dict[str, StepKind] = {}

@@ -3,7 +3,7 @@
 import numpy as np
 
 from kilncore.model import Model
-from kilncore.parts import TexturePlacement, TextureRef
+from kilncore.parts import Landing, TexturePlacement, TextureRef
 from kilncore.steps.base import Paint, setting, step
 
 
@@ -20,7 +20,7 @@ def summary(params: CoatParams) -> str:
 
 
 @step("coat", title="Texture coat", sentence="A texture is laid over the art, blended.", gives="paint",
-      params=CoatParams, summary=summary)
+      params=CoatParams, summary=summary, landing=Landing(mode="multiply", strength=0.8))
 def coat(params: CoatParams, view):
     if params.texture is None:
         return None

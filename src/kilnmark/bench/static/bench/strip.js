@@ -22,6 +22,7 @@ export class Strip {
     this.asked = (this.asked ?? 0) + 1;
     const mine = this.asked;
     const answer = await get(`${this.session.base}strip/?part=${part}&step=${step}`);
+    if (!answer.ok) this.session.say("trouble", { message: answer.message });
     if (mine !== this.asked || !answer.ok) return;
     const focused = this.focused();
     const scrolled = this.element.querySelector(".frames")?.scrollLeft ?? 0;

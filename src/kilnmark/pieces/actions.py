@@ -67,7 +67,7 @@ def redo(piece: Piece, version: int) -> Piece:
 
 @transaction.atomic
 def remove(piece: Piece) -> None:
-    Piece.objects.filter(pk=piece.pk).update(head=None)
+    """The piece and its history; textures, artworks and fired files stay."""
     piece.delete()
 
 

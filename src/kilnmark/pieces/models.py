@@ -17,7 +17,7 @@ class Piece(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pieces")
     title = models.CharField(max_length=120)
     version = models.PositiveIntegerField(default=1)
-    head = models.ForeignKey("State", on_delete=models.PROTECT, null=True, related_name="+")
+    head = models.ForeignKey("State", on_delete=models.RESTRICT, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

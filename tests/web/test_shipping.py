@@ -1,0 +1,120 @@
+"""What ships: licences, colours that can be read, icons that exist, nothing from elsewhere, and a demo that can be made."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from kilncore.artwork.fonts import FOLDER, FONTS
+from kilnmark.demo import ART, _Shelf, world
+
+SOURCE = Path(__file__).parents[2] / "src" / "kilnmark"
+TEMPLATES = sorted(SOURCE.rglob("templates/**/*.html"))
+THEME = (SOURCE / "static" / "kilnmark" / "theme.css").read_text()
+
+
+def test_every_font_ships_with_its_licence():
+    assert {p.stem for p in FOLDER.glob("*.ttf")} == set(FONTS)
+    for name in FONTS:
+        assert "SIL Open Font License" in (FOLDER / f"{name}.LICENSE.txt").read_text()
+
+
+def test_every_vendored_folder_ships_with_a_licence():
+    for folder in (SOURCE / "static" / "vendor").iterdir():
+        assert list(folder.glob("LICENSE*")), folder
+
+
+def test_nothing_is_loaded_from_elsewhere():
+    own = [p for kind in ("html", "css", "js") for p in SOURCE.rglob(f"*.{kind}") if "vendor" not in p.parts]
+    assert len(own) > 40
+    for path in own:
+        for url in re.findall(r"https?://[^\s\"'`)]+", path.read_text()):
+            assert url.startswith(("http://www.w3.org/", "http://127.0.0.1")), f"{path}: {url}"
+
+
+def test_every_icon_is_there():
+    names = {name for path in TEMPLATES for name in re.findall(r'{% icon "([^"]+)" %}', path.read_text())}
+    assert len(names) > 15
+    for name in names:
+        assert (SOURCE / "static" / "vendor" / "icons" / f"{name}.svg").exists(), name
+
+
+def luminance(hex_colour):
+    """WCAG 2.2, relative luminance."""
+    channels = [int(hex_colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
+    return sum(w * c for w, c in zip((0.2126, 0.7152, 0.0722), linear, strict=True))
+
+
+@pytest.mark.parametrize("text, ground", [
+    ("ink", "slip"), ("ink", "paper"), ("quiet", "paper"), ("quiet", "slip"), ("ember", "paper"), ("ember-deep", "paper"),
+    ("glaze", "paper"), ("glaze", "slip"), ("glaze", "glaze-tint"), ("amber", "amber-tint"),
+])
+def test_text_can_be_read(text, ground):
+    """WCAG 2.2 AA, success criterion 1.4.3: 4.5 to 1 for text."""
+    colours = dict(re.findall(r"--([a-z-]+): (#[0-9a-f]{6})", THEME))
+    light, dark = sorted((luminance(colours[text]), luminance(colours[ground])), reverse=True)
+    assert (light + 0.05) / (dark + 0.05) >= 4.5
+
+
+@pytest.mark.django_db
+def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatch):
+    """The same pieces and drawings, with textures of 256 px instead of 2048, drawn small."""
+    from kilncore import engine
+    from kilnmark import demo
+    from kilnmark.storage import assets
+
+    small = [(name, maker, 256, seed, {}) for name, maker, _, seed, _ in world.TEXTURES]
+    monkeypatch.setattr(demo, "TEXTURES", small)
+    account = demo.set_up()
+    user = django_user_model.objects.get(username=account.name)
+    assert user.check_password(account.password) and user.artworks.count() == len(list(ART.glob("*.svg"))) >= 8
+    assert user.pieces.count() == len(world.PIECES)
+    for piece in user.pieces.all():
+        picture = engine.render(piece.document, None, 0.1, assets())
+        assert picture[..., 3].min() == 1 and picture[..., :3].std() > 0.03
+    piece = user.pieces.first()
+    piece.delete()
+    demo.set_up()
+    assert user.pieces.count() == len(world.PIECES) - 1  # what you removed stays removed, what is there stays
+
+
+def test_demo_pieces_name_only_what_the_demo_has():
+    class Row:
+        ref = {"hash": "a" * 64, "tiles": True}
+        hash, width, height = "b" * 64, 10.0, 10.0
+
+    from kilncore.document import load
+
+    shelf = _Shelf({name: Row for name, *_ in world.TEXTURES}, {p.stem: Row for p in ART.glob("*.svg")})
+    titles = [load(describe(shelf)).title for describe in world.PIECES]
+    assert len(set(titles)) == len(titles) >= 5
+
+
+def test_the_kiln_takes_what_waits(monkeypatch):
+    """One thread, and a failing firing does not put it out."""
+    import threading
+
+    from kilnmark.firings import kiln
+
+    taken, waiting, empty = [], ["a", "bad", "b"], threading.Event()
+
+    def next_waiting():
+        if waiting:
+            return waiting.pop(0)
+        if len(taken) >= 2:
+            empty.set()
+        return None
+
+    def run(firing):
+        if firing == "bad":
+            raise RuntimeError("cracked")
+        taken.append(firing)
+
+    monkeypatch.setattr(kiln.actions, "take_up_again", lambda: None)
+    monkeypatch.setattr(kiln.actions, "next_waiting", next_waiting)
+    monkeypatch.setattr(kiln.actions, "run", run)
+    monkeypatch.setattr(kiln, "close_old_connections", lambda: None)
+    kiln.light()
+    kiln.ring()
+    assert empty.wait(10) and taken == ["a", "b"]

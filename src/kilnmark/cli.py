@@ -1,4 +1,4 @@
-"""The command line: `kilnmark demo | serve | fire | compile`."""
+"""The command line: `kilnmark demo | serve | account | fire | compile`."""
 
 import argparse
 import os
@@ -21,6 +21,8 @@ def main(arguments: list[str] | None = None) -> int:
     command.add_argument("-o", "--output", required=True, type=Path, help="the PNG to write")
     command.add_argument("--no-ground", action="store_true", help="leave the ground transparent")
     command.add_argument("--assets", type=Path, help="folder of the files a document names (default: this Kilnmark's own)")
+    command = commands.add_parser("account", help="make an account, or give it a new password")
+    command.add_argument("name")
     commands.add_parser("compile", help="compile the kernels")
     asked = parser.parse_args(arguments)
     try:
@@ -63,6 +65,18 @@ def _document(name: str):
         raise KilnError("There is no piece of that id, and no document file of that name.", name) from None
 
 
+def _account(asked) -> None:
+    _django()
+    from getpass import getpass
+
+    from kilnmark.accounts.actions import set_password
+    from kilnmark.server import prepare
+
+    prepare()
+    fresh = set_password(asked.name, getpass(f"Password for {asked.name}: "))
+    print(f"{'Made' if fresh else 'Changed'} the account {asked.name!r}.")
+
+
 def _compile(asked) -> None:
     from kilncore.warm_up import warm_up
 
@@ -88,7 +102,7 @@ def _demo(asked) -> None:
     serve(asked.host, asked.port, f"Sign in as {account.name!r} with the password {account.password!r}.")
 
 
-COMMANDS = {"fire": _fire, "compile": _compile, "serve": _serve, "demo": _demo}
+COMMANDS = {"account": _account, "fire": _fire, "compile": _compile, "serve": _serve, "demo": _demo}
 
 if __name__ == "__main__":
     sys.exit(main())

@@ -127,5 +127,8 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"kilnmark": {"handlers": ["console"], "level": "INFO"}},
+    "loggers": {
+        "kilnmark": {"handlers": ["console"], "level": "INFO"},
+        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+    },
 }

@@ -85,6 +85,21 @@ def test_lettering_by_its_fields(fresh):
     assert (np.abs(fresh.picture() - [0x14, 0x64, 0x6B]).max(2) < 2).sum() > 500
 
 
+def test_a_length_keeps_its_size_in_another_unit(fresh):
+    """90 px at 300 ppi are 7.62 mm."""
+    letter(fresh)
+    size = fresh.page.locator("#sheet [data-field]", has_text="Size").first
+    size.locator(".number").fill("90")
+    size.locator(".number").press("Enter")
+    fresh.settle()
+    before = fresh.picture()
+    size.get_by_label("Unit of Size").select_option("mm")
+    fresh.settle()
+    assert fresh.document["stack"][0]["art"]["size"] == {"value": 7.62, "unit": "mm"}
+    assert size.locator(".number").input_value() == "7.62"
+    assert np.abs(fresh.picture() - before).max() <= 2
+
+
 def test_an_svg_and_one_that_cannot_be_used(fresh):
     page = fresh.page
     page.get_by_role("button", name="Mark", exact=True).click()

@@ -179,3 +179,15 @@ def test_the_command_line_says_what_is_wrong(name, tmp_path, capsys):
 def test_the_document_file_is_the_document(signed_in, worked):
     response = signed_in.get(reverse("document-file", args=[worked.pk]))
     assert response.content.decode() == dump(worked.document)
+
+
+def test_an_account_is_made_and_given_a_new_password(monkeypatch, client, capsys):
+    monkeypatch.setattr("kilnmark.server.prepare", lambda: None)
+    for word in ("hawser-and-fender", "another-long-hawser"):
+        monkeypatch.setattr("getpass.getpass", lambda _, word=word: word)
+        assert main(["account", "bosun"]) == 0
+        assert client.login(username="bosun", password=word)
+    assert "Changed the account" in capsys.readouterr().out
+    monkeypatch.setattr("getpass.getpass", lambda _: "short")
+    assert main(["account", "cook"]) == 2 and "too short" in capsys.readouterr().err
+    assert not client.login(username="cook", password="short")

@@ -8,7 +8,7 @@ from csp.constants import NONE, SELF
 
 SOURCE = Path(__file__).resolve().parent
 ROOT = SOURCE.parent.parent
-DATA = Path(os.environ.get("KILNMARK_DATA", ROOT / "var")).resolve()
+DATA = Path(os.environ.get("KILNMARK_DATA") or ROOT / "var").resolve()
 
 
 def _secret_key() -> str:

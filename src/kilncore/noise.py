@@ -1,13 +1,12 @@
 """Noise that is a function of place and seed only.
 
 `turbulence` follows the reference code of W3C Filter Effects Level 1, feTurbulence (after Perlin 1985).
-`hashed` is white noise: a 32-bit integer mix of cell and seed (Wellons' lowbias32 constants).
 """
 
 import numpy as np
 
 from kilncore.errors import KilnError
-from kilncore.kernels import inlined, kernel
+from kilncore.kernels import kernel
 
 _TABLE, _WRAP, _OFFSET = 256, 255, 4096
 
@@ -115,25 +114,4 @@ def _turbulence(width, height, fx, fy, octaves, lattice, gradients, fractal, sti
                     at_x, at_y = 2 * at_x - _OFFSET, 2 * at_y - _OFFSET
                 total = (total + 1) / 2 if fractal else total
                 out[y, x, c] = min(max(total, 0.0), 1.0)
-    return out
-
-
-@inlined
-def mix32(value):
-    """Scramble 32 bits. Every product is cut back to 32 bits: Numba widens them silently."""
-    value = np.uint32(value ^ (value >> np.uint32(16)))
-    value = np.uint32(value * np.uint32(0x7FEB352D))
-    value = np.uint32(value ^ (value >> np.uint32(15)))
-    value = np.uint32(value * np.uint32(0x846CA68B))
-    return np.uint32(value ^ (value >> np.uint32(16)))
-
-
-@kernel
-def hashed(width, height, seed):
-    """(height, width) float32 white noise, 0 <= v < 1: a function of cell and seed."""
-    out = np.empty((height, width), np.float32)
-    for y in range(height):
-        row = mix32(np.uint32(mix32(np.uint32(seed)) + np.uint32(y)))
-        for x in range(width):
-            out[y, x] = np.float32(mix32(np.uint32(row + np.uint32(x))) >> np.uint32(8)) / np.float32(16777216)
     return out

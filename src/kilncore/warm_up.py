@@ -42,7 +42,6 @@ def warm_up() -> float:
     sampling.displace(image, image, 2, 2)
     blur.gaussian(image, 1)
     noise.turbulence(8, 8, 0.1, 1, 1)
-    noise.hashed(8, 8, 1)
     for name in makers.MAKERS:
         makers.make(name, 64, 64, 1)
     return time.monotonic() - begun

@@ -1,11 +1,10 @@
-"""Displacement, blur, reduction, levels, hashed noise: against SciPy and NumPy, which are other code."""
+"""Displacement, blur, reduction, levels: against SciPy and NumPy, which are other code."""
 
 import numpy as np
 import pytest
 from scipy import ndimage
 
-from kilncore import blur, masks, noise, reduce, sampling
-from kilncore.colour import decode, encode
+from kilncore import blur, masks, reduce, sampling
 from kilncore.errors import KilnError
 from kilncore.planes import from_planes, to_planes
 
@@ -93,22 +92,6 @@ def test_luminance_is_luma_times_alpha():
     image[0, :3, :3], image[0, 3, :3], image[..., 3] = np.eye(3), 1, 0.5
     np.testing.assert_allclose(masks.luminance(image)[0], [0.1063, 0.3576, 0.0361, 0.5], atol=1e-6)
     np.testing.assert_allclose(masks.luma(to_planes(image))[0], masks.luminance(image)[0], atol=1e-6)
-
-
-def test_transfer_curve_there_and_back():
-    """IEC 61966-2-1: 0.5 encoded is 0.21404 linear (from the standard's formula)."""
-    values = np.linspace(0, 1, 33)
-    np.testing.assert_allclose(encode(decode(values)), values, atol=1e-9)
-    assert decode(np.array(0.5)) == pytest.approx(0.21404, abs=1e-5)
-
-
-def test_hashed_noise_is_flat_and_a_function_of_place():
-    cells = noise.hashed(400, 300, 9)
-    share, _ = np.histogram(cells, 10, (0, 1))
-    np.testing.assert_allclose(share / cells.size, 0.1, atol=0.006)
-    np.testing.assert_array_equal(cells[:50, :60], noise.hashed(60, 50, 9))
-    assert np.abs(np.corrcoef(cells[:, 1:].ravel(), cells[:, :-1].ravel())[0, 1]) < 0.01
-    assert (cells != noise.hashed(400, 300, 10)).mean() > 0.99
 
 
 def test_from_planes_where_nothing_is():

@@ -92,7 +92,7 @@ class Bench {
   async addStep(kind) {
     const { part } = this.choice;
     const place = this.treatment.findIndex((step) => step.id === this.choice.step);
-    const at = place >= 0 ? place + 1 : this.choice.step === "bare" && this.treatment.length ? this.treatment.length : this.treatment.length;
+    const at = place >= 0 ? place + 1 : this.treatment.length; // after the chosen step, or last
     const known = new Set(this.treatment.map((step) => step.id));
     const answer = await this.session.change([{ op: "add_step", part, kind, at }], "Step added");
     const fresh = answer.ok && this.treatment.find((step) => !known.has(step.id));

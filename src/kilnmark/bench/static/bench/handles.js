@@ -89,7 +89,7 @@ export class Handles {
     if (event.button || this.panning) return;
     const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
     let grip = event.target.dataset.grip;
-    if (!grip || (grip === "move" && this.picking)) {
+    if (!grip || (grip === "move" && this.target.letsPick)) {
       const found = this.find(at);
       if (found && found !== this.target?.id) this.onpick(found);
       if (!found && !grip) return;
@@ -117,8 +117,6 @@ export class Handles {
     const marks = [...this.session.document.stack].reverse();
     return marks.find((mark) => holds(this.session.told.boxes[mark.id], x, y))?.id;
   }
-
-  get picking() { return this.target?.constructor.name === "MarkTarget"; }
 
   drag(grip, start, from, to, event) {
     const arm = (point) => [point[0] - start.x, point[1] - start.y];

@@ -6,6 +6,8 @@ import { fromPx, lengthPx, rotate, turned } from "./geometry.js";
 const round = (value) => Math.round(value * 10000) / 10000;
 
 export class MarkTarget {
+  letsPick = true; // a press on another mark that lies above chooses that one
+
   constructor(session, id, page) {
     Object.assign(this, { session, id, page, path: ["stack", id, "placement"] });
   }
@@ -27,6 +29,8 @@ export class MarkTarget {
 }
 
 export class TextureTarget {
+  letsPick = false;
+
   constructor(session, path, part, page) {
     Object.assign(this, { session, path, page, mark: part === "ground" || part === "piece" ? null : part });
   }

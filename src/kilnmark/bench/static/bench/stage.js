@@ -65,7 +65,7 @@ export class Stage extends EventTarget {
     const answer = await picture(`${this.session.base}stage/`, asked.data, this.abort?.signal);
     this.sending = false;
     if (answer.ok) await this.paint(answer.blob, asked, quality);
-    else this.failed(answer);
+    else this.failed(answer, asked);
     this.send();
   }
 
@@ -96,9 +96,10 @@ export class Stage extends EventTarget {
     this.dispatchEvent(new CustomEvent("told", { detail: { quality, point: this.shown.point } }));
   }
 
-  failed(answer) {
+  failed(answer, asked) {
     if (answer.aborted || answer.reason === "superseded") return;
-    if (answer.reason === "stale" && this.session.queue.length) return; // a change of ours is being saved
+    // a change of our own was saved while this picture was asked for: the next one is on its way
+    if (answer.reason === "stale" && (this.session.queue.length || asked.data.version !== this.session.version)) return;
     this.session.say("trouble", { message: answer.message, stale: answer.reason === "stale" });
   }
 

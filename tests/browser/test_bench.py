@@ -58,11 +58,12 @@ def test_pieces_are_pictures_and_open(page, server):
 
 def test_from_an_empty_piece_to_a_worn_mark(fresh):
     letter(fresh)
-    before = fresh.picture()
+    art = (fresh.picture().max(2) < 128).mean()  # dark letters on pale stock
     for title in ("Wear", "Texture coat", "Follow surface", "Soften"):
         add_step(fresh, title)
     assert fresh.titles() == ["Bare", "Wear", "Texture coat", "Follow surface", "Soften", "Lands"]
-    assert np.abs(fresh.picture() - before).mean() > 1
+    worn = (fresh.picture().max(2) < 128).mean()
+    assert 0.3 * art < worn < 0.98 * art  # some of it is gone, and it can still be read
     until(fresh.page, "[...document.querySelectorAll('#strip img')].every(i => i.complete && i.naturalWidth > 50)")
 
 

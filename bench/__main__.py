@@ -85,7 +85,7 @@ def _piece(size, hashes):
         return {"value": value, "unit": "px"}
 
     def treatment():
-        grunge, concrete = ({"hash": hashes[name], "tiles": True} for name in ("grunge", "concrete"))
+        grunge, concrete = ({"hash": hashes[name], "edges": "repeat"} for name in ("grunge", "concrete"))
         return [{"kind": "wear", "params": {"texture": grunge}},
                 {"kind": "coat", "params": {"texture": concrete, "placement": {"scale": 1.3}}, "landing": {"mode": "multiply"}},
                 {"kind": "follow", "params": {"across": px(10), "down": px(10)}}, {"kind": "soften", "params": {"radius": px(1)}}]
@@ -93,7 +93,7 @@ def _piece(size, hashes):
     marks = [{"art": {"kind": "lettering", "text": text, "size": px(height * share)}, "treatment": treatment(),
               "placement": {"x": px(width / 2), "y": px(height * y)}}
              for text, share, y in (("PELLWICK", 0.24, 0.4), ("NIGHT FERRY", 0.14, 0.7))]
-    ground = {"fill": {"kind": "texture", "texture": {"hash": hashes["planks"], "tiles": True}}}
+    ground = {"fill": {"kind": "texture", "texture": {"hash": hashes["planks"], "edges": "repeat"}}}
     return load({"format": 1, "size_px": list(size), "ground": ground, "stack": marks})
 
 

@@ -22,7 +22,7 @@ def store(tmp_path):
 def texture(store, rng):
     """The reference of a small seamless colour texture in the store."""
     pixels = rng.integers(0, 256, (96, 128, 3), dtype=np.uint8)
-    return {"hash": store.keep(png(pixels)), "tiles": True}
+    return {"hash": store.keep(png(pixels)), "edges": "repeat"}
 
 
 @pytest.fixture(scope="session")

@@ -16,13 +16,13 @@ def lettering(text="Gull", size=90, colour="#c03020", **more):
 
 
 def mark(art=None, x=200, y=150, treatment=(), mode="normal", strength=1.0, **place):
-    return {"art": art or lettering(), "placement": {"x": px(x), "y": px(y), **place}, "treatment": list(treatment),
+    return {"kind": "mark", "art": art or lettering(), "placement": {"x": px(x), "y": px(y), **place}, "treatment": list(treatment),
             "landing": {"mode": mode, "strength": strength}}
 
 
 def piece(*marks, ground=None, size=(400, 300), treatment=(), ppi=300) -> Piece:
     fill = ground or {"kind": "colour", "colour": "#d8d0c0"}
-    return load({"format": 1, "size_px": list(size), "ppi": ppi, "ground": {"fill": fill}, "stack": list(marks),
+    return load({"format": 2, "size_px": list(size), "ppi": ppi, "ground": {"fill": fill}, "stack": list(marks),
                  "treatment": list(treatment)})
 
 

@@ -1,6 +1,8 @@
 """True Gaussian blur: a separable sum of weighted neighbours, cut off at four sigma.
 
-Source: W3C Filter Effects Level 1, feGaussianBlur, whose formula (not its three-box shortcut) this is.
+Source: W3C Filter Effects Level 1, feGaussianBlur, whose formula (not its three-box shortcut) this is. From sigma 12 on
+it is worked out on a grid made smaller by a power of two, which stays within 0.003 of the sum: the grid starts at
+document (0, 0) and its factor depends on sigma alone, so a pixel is the same in every tile.
 """
 
 import math
@@ -8,10 +10,12 @@ import math
 import numpy as np
 
 from kilncore.errors import KilnError
-from kilncore.kernels import kernel
+from kilncore.kernels import kernel, part
 from kilncore.planes import checked, from_planes, to_planes
 
 CUT_OFF = 4.0
+REDUCED_FROM, LEAST_REDUCED = 12.0, 6.0
+MORE_CELLS = 4  # around the blurred ones, for reading between them and for a grid that starts anywhere
 
 
 def gaussian(image: np.ndarray, sigma_x: float, sigma_y: float | None = None) -> np.ndarray:
@@ -24,49 +28,179 @@ def gaussian(image: np.ndarray, sigma_x: float, sigma_y: float | None = None) ->
         raise KilnError("A blur's sigma must be 0 px or more.", f"{sigma_x}, {sigma_y}")
     rx, ry = reach(sigma_x), reach(sigma_y)
     padded = np.pad(to_planes(checked(image)), ((0, 0), (ry, ry), (rx, rx)))
-    return from_planes(blur_within(padded, sigma_x, sigma_y))
+    return from_planes(blur_within(padded, sigma_x, sigma_y, -rx, -ry))
 
 
 def reach(sigma: float) -> int:
     """How many px beyond itself a pixel of the result reads."""
-    return math.ceil(CUT_OFF * sigma) if sigma > 0 else 0
+    if sigma <= 0:
+        return 0
+    factor = _factor(sigma)
+    if factor == 1:
+        return math.ceil(CUT_OFF * sigma)
+    return (math.ceil(CUT_OFF * _reduced_sigma(sigma, factor)) + MORE_CELLS) * factor
 
 
-def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float) -> np.ndarray:
-    """Blur (C, H, W) float32 planes that carry a border of `reach` px; the border is used up."""
-    planes = _blur_rows(planes, _weights(sigma_x))
-    return _blur_columns(planes, _weights(sigma_y))
+def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 0, top: int = 0) -> np.ndarray:
+    """Blur (C, H, W) float32 planes that carry a border of `reach` px; the border is used up.
+
+    left, top : where their first pixel lies on the output grid.
+    """
+    planes = np.ascontiguousarray(planes, np.float32)
+    across, down = _Axis(sigma_x, left, planes.shape[2]), _Axis(sigma_y, top, planes.shape[1])
+    planes = _cells_down(planes, down.skipped, down.factor) if down.factor > 1 else planes
+    planes = _cells_across(planes, across.skipped, across.factor) if across.factor > 1 else planes
+    planes = _blur_rows(planes, across.weights) if across.weights.size > 1 else planes
+    planes = _blur_columns(planes, down.weights) if down.weights.size > 1 else planes
+    planes = _between_across(planes, *across.between) if across.factor > 1 else planes
+    return _between_down(planes, *down.between) if down.factor > 1 else planes
+
+
+class _Axis:
+    """What one axis needs: how far it is reduced, from where, with which weights, and how to read between cells.
+
+    first, size : of the pixels that are there, with their border.
+    """
+
+    def __init__(self, sigma: float, first: int, size: int):
+        self.factor = _factor(sigma)
+        self.weights = _weights(sigma if self.factor == 1 else _reduced_sigma(sigma, self.factor))
+        first_cell = -(-first // self.factor)  # the first that lies inside as a whole
+        self.skipped = first_cell * self.factor - first
+        if self.factor > 1:
+            border = reach(sigma)
+            at = (np.arange(first + border, first + size - border) + 0.5) / self.factor - 0.5
+            index = np.floor(at).astype(np.int64)
+            self.between = index - 1 - (first_cell + self.weights.size - 1), _cubic(at - index)
+
+
+def _factor(sigma: float) -> int:
+    return 1 if sigma < REDUCED_FROM else 2 ** int(math.log2(sigma / LEAST_REDUCED))
+
+
+def _reduced_sigma(sigma: float, factor: int) -> float:
+    """Cells are means of `factor` px, which blur by themselves: variances add."""
+    return math.sqrt((sigma * sigma - (factor * factor - 1) / 12) / (factor * factor))
 
 
 def _weights(sigma: float) -> np.ndarray:
-    r = reach(sigma)
-    if not r:
-        return np.ones(1, np.float32)
-    weights = np.exp(-0.5 * (np.arange(-r, r + 1) / sigma) ** 2)
-    return (weights / weights.sum()).astype(np.float32)
+    """The weights of the middle and of one side."""
+    r = math.ceil(CUT_OFF * sigma) if sigma > 0 else 0
+    weights = np.exp(-0.5 * (np.arange(r + 1) / max(sigma, 1e-9)) ** 2)
+    return (weights / (2 * weights.sum() - weights[0])).astype(np.float32)
+
+
+def _cubic(t: np.ndarray) -> np.ndarray:
+    """Keys' weights (1981) for reading between cells: (4, N)."""
+    t2, t3 = t * t, t * t * t
+    return np.stack([t2 - (t + t3) / 2, 1.5 * t3 - 2.5 * t2 + 1, 2 * t2 - 1.5 * t3 + t / 2, (t3 - t2) / 2]).astype(np.float32)
+
+
+@part
+def _any(row):
+    there = 0
+    for x in range(row.size):
+        there += row[x] != np.float32(0)
+    return there > 0
+
+
+@part
+def _added(out, near, far, weight, near2, far2, weight2):
+    """Two distances at once. Views begin where they are read: an index that might be negative is not vectorised."""
+    for x in range(out.size):
+        out[x] += weight * (near[x] + far[x]) + weight2 * (near2[x] + far2[x])
+
+
+@part
+def _summed(row, weights, out):
+    r = weights.size - 1
+    middle = row[r:]
+    for x in range(out.size):
+        out[x] = weights[0] * middle[x]
+    for k in range(1, r, 2):
+        _added(out, row[r - k :], row[r + k :], weights[k], row[r - k - 1 :], row[r + k + 1 :], weights[k + 1])
+    if r % 2:
+        _added(out, row, row[2 * r :], weights[r], row, row, np.float32(0))
 
 
 @kernel
 def _blur_rows(planes, weights):
     channels, height, width = planes.shape
-    taps = weights.size
-    out = np.zeros((channels, height, width - taps + 1), np.float32)
+    out = np.zeros((channels, height, width - 2 * (weights.size - 1)), np.float32)
     for c in range(channels):
         for y in range(height):
-            for k in range(taps):
-                for x in range(width - taps + 1):
-                    out[c, y, x] += weights[k] * planes[c, y, x + k]
+            if _any(planes[c, y]):
+                _summed(planes[c, y], weights, out[c, y])
     return out
 
 
 @kernel
 def _blur_columns(planes, weights):
     channels, height, width = planes.shape
-    taps = weights.size
-    out = np.zeros((channels, height - taps + 1, width), np.float32)
+    r = weights.size - 1
+    out = np.empty((channels, height - 2 * r, width), np.float32)
     for c in range(channels):
-        for y in range(height - taps + 1):
-            for k in range(taps):
+        for y in range(height - 2 * r):
+            line, middle = out[c, y], planes[c, y + r]
+            for x in range(width):
+                line[x] = weights[0] * middle[x]
+            for k in range(1, r, 2):
+                _added(line, planes[c, y + r - k], planes[c, y + r + k], weights[k],
+                       planes[c, y + r - k - 1], planes[c, y + r + k + 1], weights[k + 1])
+            if r % 2:
+                _added(line, planes[c, y], planes[c, y + 2 * r], weights[r], middle, middle, np.float32(0))
+    return out
+
+
+@kernel
+def _cells_down(planes, skipped, factor):
+    """Means of `factor` rows, the first `skipped` rows left out."""
+    channels, height, width = planes.shape
+    out = np.zeros((channels, (height - skipped) // factor, width), np.float32)
+    share = np.float32(1 / factor)
+    for c in range(channels):
+        for j in range(out.shape[1]):
+            for k in range(factor):
+                row = planes[c, skipped + j * factor + k]
                 for x in range(width):
-                    out[c, y, x] += weights[k] * planes[c, y + k, x]
+                    out[c, j, x] += share * row[x]
+    return out
+
+
+@kernel
+def _cells_across(planes, skipped, factor):
+    channels, height, width = planes.shape
+    out = np.zeros((channels, height, (width - skipped) // factor), np.float32)
+    share = np.float32(1 / factor)
+    for c in range(channels):
+        for y in range(height):
+            for i in range(out.shape[2]):
+                for k in range(factor):
+                    out[c, y, i] += share * planes[c, y, skipped + i * factor + k]
+    return out
+
+
+@kernel
+def _between_across(cells, index, weights):
+    channels, height, _ = cells.shape
+    out = np.empty((channels, height, index.size), np.float32)
+    for c in range(channels):
+        for y in range(height):
+            for x in range(index.size):
+                i = index[x]
+                out[c, y, x] = (weights[0, x] * cells[c, y, i] + weights[1, x] * cells[c, y, i + 1]
+                                + weights[2, x] * cells[c, y, i + 2] + weights[3, x] * cells[c, y, i + 3])
+    return out
+
+
+@kernel
+def _between_down(cells, index, weights):
+    channels, _, width = cells.shape
+    out = np.empty((channels, index.size, width), np.float32)
+    for c in range(channels):
+        for y in range(index.size):
+            i = index[y]
+            p, q, r, s = cells[c, i], cells[c, i + 1], cells[c, i + 2], cells[c, i + 3]
+            for x in range(width):
+                out[c, y, x] = weights[0, y] * p[x] + weights[1, y] * q[x] + weights[2, y] * r[x] + weights[3, y] * s[x]
     return out

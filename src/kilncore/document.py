@@ -5,7 +5,7 @@ An upgrade from an older format is one function in UPGRADES; a document newer th
 
 import json
 import secrets
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, SerializeAsAny, ValidationError, model_validator
@@ -14,13 +14,14 @@ from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.vector import Vector
 from kilncore.colour import HexColour
 from kilncore.errors import KilnError
-from kilncore.model import Model
-from kilncore.parts import Id, Landing, TexturePlacement, TextureRef
+from kilncore.landing import Landing
+from kilncore.model import Id, Model
+from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps import STEP_KINDS
 from kilncore.units import Length
+from kilncore.upgrades import UPGRADES
 
-FORMAT = 1
-UPGRADES: dict[int, Callable[[dict], dict]] = {}
+FORMAT = 2
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 
@@ -55,7 +56,7 @@ class Step(Model):
 
     @model_validator(mode="after")
     def _strength_allowed(self):
-        if STEP_KINDS[self.kind].gives == "cover" and self.landing.strength > 1:
+        if STEP_KINDS[self.kind].results == ("cover",) and self.landing.strength > 1:
             raise ValueError("the strength of a step that takes away must be 0 to 1")
         return self
 
@@ -74,11 +75,25 @@ Treatment = Annotated[tuple[Step, ...], Field(max_length=60)]
 
 
 class Mark(Model):
+    kind: Literal["mark"] = "mark"
     id: Id = Field(default_factory=new_id)
     name: str = Field("", max_length=80)
     art: Art
     placement: Placement
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
+    treatment: Treatment = ()
+    landing: Landing = Landing()
+
+
+class Group(Model):
+    """Marks treated as one. Its members' places are counted from its middle, in its own scale and turn."""
+
+    kind: Literal["group"] = "group"
+    id: Id = Field(default_factory=new_id)
+    name: str = Field("", max_length=80)
+    placement: Placement
+    seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
+    members: Annotated[tuple[Mark, ...], Field(min_length=1, max_length=100)]
     treatment: Treatment = ()
     landing: Landing = Landing()
 
@@ -106,41 +121,81 @@ class Ground(Model):
 Side = Annotated[int, Field(ge=16, le=MAX_SIDE_PX)]
 
 
+Item = Annotated[Mark | Group, Field(discriminator="kind")]
+
+
 class Piece(Model):
-    format: Literal[1] = FORMAT
+    """light : what mixing works in: encoded values, as CSS does, or linear light."""
+
+    format: Literal[2] = FORMAT
     title: str = Field("Untitled", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
     ppi: float = Field(300, ge=10, le=2400)
+    light: Literal["encoded", "linear"] = "encoded"
     ground: Ground = Ground()
-    stack: Annotated[tuple[Mark, ...], Field(max_length=100)] = ()
+    stack: Annotated[tuple[Item, ...], Field(max_length=100)] = ()
     treatment: Treatment = ()
 
     @model_validator(mode="after")
     def _sound(self):
         if self.size_px[0] * self.size_px[1] > MAX_PIXELS:
             raise ValueError(f"a piece may have {MAX_PIXELS // 10**6} million px at most")
-        ids = [mark.id for mark in self.stack] + [step.id for _, step in self.steps()]
+        ids = [item.id for item in self.items()] + [step.id for _, step in self.steps()]
         if len(ids) != len(set(ids)) or {"ground", "piece"} & set(ids):
             raise ValueError("every mark and step needs an id of its own")
         for part, step in self.steps():
-            if _sort(part) not in STEP_KINDS[step.kind].offered_for:
-                raise ValueError(f"{STEP_KINDS[step.kind].title} cannot treat the {_sort(part)}")
+            if sort_of(part) not in STEP_KINDS[step.kind].offered_for:
+                raise ValueError(f"{STEP_KINDS[step.kind].title} cannot treat the {sort_of(part)}")
+        marks = {mark.id for mark in self.marks()}
+        if any(landing.marks() - marks for landing in self.landings()):
+            raise ValueError("what holds a step in or out must be a mark on this piece")
         return self
 
+    def items(self) -> Iterator[Mark | Group]:
+        """Marks and groups, bottom up, a group before its members."""
+        for item in self.stack:
+            yield item
+            yield from getattr(item, "members", ())
+
+    def marks(self) -> Iterator[Mark]:
+        return (item for item in self.items() if isinstance(item, Mark))
+
+    def groups(self) -> Iterator[Group]:
+        return (item for item in self.stack if isinstance(item, Group))
+
+    def landings(self) -> Iterator[Landing]:
+        yield from (item.landing for item in self.items())
+        yield from (step.landing for _, step in self.steps())
+
     def steps(self) -> Iterator[tuple[str, Step]]:
-        """Every step with the part it belongs to: 'ground', a mark's id, or 'piece'."""
+        """Every step with the part it belongs to: 'ground', an item's id, or 'piece'."""
         for part, treatment in self.treatments().items():
             yield from ((part, step) for step in treatment)
 
     def treatments(self) -> dict[str, tuple[Step, ...]]:
-        marks = {mark.id: mark.treatment for mark in self.stack}
-        return {"ground": self.ground.treatment, **marks, "piece": self.treatment}
+        items = {item.id: item.treatment for item in self.items()}
+        return {"ground": self.ground.treatment, **items, "piece": self.treatment}
+
+    def item(self, id: str) -> Mark | Group:
+        for item in self.items():
+            if item.id == id:
+                return item
+        raise KilnError("There is no such mark on this piece.", id)
+
+    def way_to(self, id: str) -> list[str]:
+        """The path of an item in the document, lists addressed by ids."""
+        for item in self.stack:
+            if item.id == id:
+                return ["stack", id]
+            if any(member.id == id for member in getattr(item, "members", ())):
+                return ["stack", item.id, "members", id]
+        raise KilnError("There is no such mark on this piece.", id)
 
     def mark(self, id: str) -> Mark:
-        for mark in self.stack:
-            if mark.id == id:
-                return mark
-        raise KilnError("There is no such mark on this piece.", id)
+        item = self.item(id)
+        if isinstance(item, Group):
+            raise KilnError("This is a group, not a mark.", id)
+        return item
 
     def textures(self) -> set[str]:
         """The hashes of all textures the piece names."""
@@ -150,10 +205,10 @@ class Piece(Model):
 
     def artworks(self) -> set[str]:
         """The hashes of all vector artworks the piece names."""
-        return {mark.art.hash for mark in self.stack if isinstance(mark.art, Vector)}
+        return {mark.art.hash for mark in self.marks() if isinstance(mark.art, Vector)}
 
 
-def _sort(part: str) -> str:
+def sort_of(part: str) -> str:
     return part if part in ("ground", "piece") else "mark"
 
 

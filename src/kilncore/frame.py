@@ -11,7 +11,7 @@ from kilncore.units import Length
 class Frame:
     """x, y : the item's middle in document px. rotation : radians, clockwise. height_px : the mark's height.
 
-    scale : output px per document px. ppi : of the piece.
+    scale : output px per document px. ppi : of the piece. page_height_px : the piece's height, for lengths on the piece.
     """
 
     x: float
@@ -20,10 +20,23 @@ class Frame:
     height_px: float
     ppi: float
     scale: float = 1.0
+    page_height_px: float = 0.0
 
     def length(self, length: Length) -> float:
         """A length in output px."""
         return length.in_px(self.ppi, self.height_px) * self.scale
+
+    def page_length(self, length: Length) -> float:
+        """A length on the piece, in output px; % is of the piece's height."""
+        return length.in_px(self.ppi, self.page_height_px) * self.scale
+
+    def own(self) -> tuple[float, ...]:
+        """(a, b, c, d, e, f): the item's own coordinates, in shares of its height from its middle, u = a x + c y + e,
+        v = b x + d y + f of an output pixel's index."""
+        unit = 1 / (self.scale * max(self.height_px, 1e-6))
+        cos, sin = math.cos(self.rotation) * unit, math.sin(self.rotation) * unit
+        x, y = 0.5 - self.x * self.scale, 0.5 - self.y * self.scale
+        return cos, -sin, sin, cos, cos * x + sin * y, cos * y - sin * x
 
     def texture_matrix(self, placement: TexturePlacement) -> tuple[float, ...]:
         """(a, b, c, d, e, f): texture px, from the texture's middle, u = a x + c y + e, v = b x + d y + f of output px."""

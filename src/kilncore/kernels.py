@@ -30,14 +30,6 @@ import numba  # noqa: E402
 FASTMATH = {"nnan", "ninf", "nsz", "contract"}
 
 kernel = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy")
-inlined = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy", inline="always")
-
-
-def elementwise(function):
-    """A float32 NumPy ufunc of two arguments, compiled from scalar code."""
-    return numba.vectorize(["float32(float32, float32)"], cache=True)(function)
-
-
-def over_colours(function):
-    """A float32 generalised ufunc (c),(c)->(c): a rule that needs all three colour channels at once."""
-    return numba.guvectorize(["void(float32[:], float32[:], float32[:])"], "(c),(c)->(c)", cache=True)(function)
+# parts of kernels: compiled into their callers, never kept by themselves
+inlined = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy", forceinline=True)
+part = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy")

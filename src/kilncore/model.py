@@ -1,6 +1,11 @@
 """The base of every part of a document: immutable, closed to unknown fields, finite numbers only."""
 
-from pydantic import BaseModel, ConfigDict
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, StringConstraints
+
+Hash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{1,40}$")]
 
 
 class Model(BaseModel):

@@ -1,177 +1,295 @@
-"""The 16 blend modes.
+"""The blend modes: 16 of W3C Compositing and Blending Level 1, plus-lighter, and eight more under plain names.
 
-Source: W3C Compositing and Blending Level 1, sections 9 (separable) and 10 (non-separable).
-`cb` is the backdrop's colour, `cs` the source's, straight, 0..1, as in the standard.
+`cb` is the backdrop's colour, `cs` the source's, straight, 0..1, as in the standard. Every rule is one small function
+below, of one channel or of three; `blend` runs the asked one over a row of pixels. docs/engine.md has their table.
 
-A new mode is one decorated function below: `separable` takes a rule for one channel, `over_all` one for three.
+A new mode is its rule, its line in MODES and its two lines in `blend`.
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from kilncore.errors import KilnError
-from kilncore.kernels import elementwise, inlined, over_colours
+from kilncore.kernels import inlined, part
+
+ZERO, HALF, ONE, TWO, TINY = map(np.float32, (0, 0.5, 1, 2, 1e-6))
+NEARLY = np.float32(1 - 1e-6)  # a colour of 1 may come back from its premultiplied form a hair below
 
 
 @dataclass(frozen=True)
 class BlendMode:
+    """number : its place in MODES, by which the compiled functions know it."""
+
     name: str
     title: str
-    colours: Callable  # (3, H, W) backdrop, (3, H, W) source -> (3, H, W)
+    number: int
 
 
-BLEND_MODES: dict[str, BlendMode] = {}
-
-
-def separable(name: str, title: str = ""):
-    def register(function):
-        BLEND_MODES[name] = BlendMode(name, title or name.capitalize(), elementwise(function))
-        return function
-
-    return register
-
-
-def over_all(name: str):
-    def register(function):
-        rule = over_colours(function)
-        BLEND_MODES[name] = BlendMode(name, name.capitalize(), lambda cb, cs: rule(cb, cs, axes=[0, 0, 0]))
-        return function
-
-    return register
+MODES = (
+    ("normal", "Normal"), ("multiply", "Multiply"), ("screen", "Screen"), ("overlay", "Overlay"), ("darken", "Darken"),
+    ("lighten", "Lighten"), ("color-dodge", "Colour dodge"), ("color-burn", "Colour burn"), ("hard-light", "Hard light"),
+    ("soft-light", "Soft light"), ("difference", "Difference"), ("exclusion", "Exclusion"), ("hue", "Hue"),
+    ("saturation", "Saturation"), ("color", "Colour"), ("luminosity", "Luminosity"), ("plus-lighter", "Plus lighter"),
+    ("add", "Add"), ("subtract", "Subtract"), ("divide", "Divide"), ("linear-burn", "Linear burn"),
+    ("linear-light", "Linear light"), ("inverse-difference", "Inverse difference"), ("darker-color", "Darker colour"),
+    ("lighter-color", "Lighter colour"),
+)
+BLEND_MODES = {name: BlendMode(name, title, number) for number, (name, title) in enumerate(MODES)}
+NORMAL, PLUS_LIGHTER = BLEND_MODES["normal"].number, BLEND_MODES["plus-lighter"].number
 
 
 def mode_named(name: str) -> BlendMode:
-    """The mode of that CSS name, or a KilnError."""
+    """The mode of that name (the CSS one, where CSS has it), or a KilnError."""
     if name not in BLEND_MODES:
         raise KilnError(f"A blend mode must be one of: {', '.join(BLEND_MODES)}.", name)
     return BLEND_MODES[name]
 
 
-@separable("normal")
-def normal(cb, cs):
-    return cs
+# --- rules for one channel ---
 
 
-@separable("multiply")
-def multiply(cb, cs):
+@inlined
+def _multiply(cb, cs):
     return cb * cs
 
 
-@separable("screen")
-def screen(cb, cs):
+@inlined
+def _screen(cb, cs):
     return cb + cs - cb * cs
 
 
-@separable("overlay")
-def overlay(cb, cs):  # hard light with the layers swapped
-    return 2 * cb * cs if cb <= 0.5 else (2 * cb - 1) + cs - (2 * cb - 1) * cs
+@inlined
+def _hard_light(cb, cs):
+    d = TWO * cs - ONE
+    return TWO * cs * cb if cs <= HALF else cb + d - cb * d
 
 
-@separable("darken")
-def darken(cb, cs):
+@inlined
+def _overlay(cb, cs):  # hard light with the layers swapped
+    return _hard_light(cs, cb)
+
+
+@inlined
+def _darken(cb, cs):
     return min(cb, cs)
 
 
-@separable("lighten")
-def lighten(cb, cs):
+@inlined
+def _lighten(cb, cs):
     return max(cb, cs)
 
 
-NEARLY = np.float32(1 - 1e-6)  # a colour of 1 may come back from its premultiplied form a hair below
+@inlined
+def _color_dodge(cb, cs):
+    lit = ONE if cs >= NEARLY else min(ONE, cb / max(ONE - cs, TINY))
+    return ZERO if cb <= ZERO else lit
 
 
-@separable("color-dodge", "Colour dodge")
-def color_dodge(cb, cs):
-    if cb <= 0:
-        return np.float32(0)
-    return np.float32(1) if cs >= NEARLY else min(np.float32(1), cb / max(1 - cs, np.float32(1e-6)))
+@inlined
+def _color_burn(cb, cs):
+    burnt = ZERO if cs <= ZERO else ONE - min(ONE, (ONE - cb) / max(cs, TINY))
+    return ONE if cb >= NEARLY else burnt
 
 
-@separable("color-burn", "Colour burn")
-def color_burn(cb, cs):
-    if cb >= NEARLY:
-        return np.float32(1)
-    return np.float32(0) if cs <= 0 else 1 - min(np.float32(1), (1 - cb) / max(cs, np.float32(1e-6)))
+@inlined
+def _soft_light(cb, cs):
+    k = TWO * cs - ONE
+    dark = ((np.float32(16) * cb - np.float32(12)) * cb + np.float32(4)) * cb
+    d = dark if cb <= np.float32(0.25) else np.float32(math.sqrt(cb))
+    return cb + k * cb * (ONE - cb) if cs <= HALF else cb + k * (d - cb)
 
 
-@separable("hard-light", "Hard light")
-def hard_light(cb, cs):
-    return 2 * cs * cb if cs <= 0.5 else cb + (2 * cs - 1) - cb * (2 * cs - 1)
-
-
-@separable("soft-light", "Soft light")
-def soft_light(cb, cs):
-    if cs <= 0.5:
-        return cb - (1 - 2 * cs) * cb * (1 - cb)
-    d = ((16 * cb - 12) * cb + 4) * cb if cb <= 0.25 else np.float32(math.sqrt(cb))
-    return cb + (2 * cs - 1) * (d - cb)
-
-
-@separable("difference")
-def difference(cb, cs):
+@inlined
+def _difference(cb, cs):
     return abs(cb - cs)
 
 
-@separable("exclusion")
-def exclusion(cb, cs):
-    return cb + cs - 2 * cb * cs
+@inlined
+def _exclusion(cb, cs):
+    return cb + cs - TWO * cb * cs
+
+
+@inlined
+def _add(cb, cs):
+    return min(ONE, cb + cs)
+
+
+@inlined
+def _subtract(cb, cs):
+    return max(ZERO, cb - cs)
+
+
+@inlined
+def _divide(cb, cs):
+    return min(ONE, cb / max(cs, TINY))
+
+
+@inlined
+def _linear_burn(cb, cs):
+    return max(ZERO, cb + cs - ONE)
+
+
+@inlined
+def _linear_light(cb, cs):
+    return min(max(cb + TWO * cs - ONE, ZERO), ONE)
+
+
+@inlined
+def _inverse_difference(cb, cs):
+    return ONE - abs(ONE - cb - cs)
+
+
+# --- rules for all three ---
 
 
 @inlined
 def _lum(r, g, b):
-    return 0.3 * r + 0.59 * g + 0.11 * b
+    return np.float32(0.3) * r + np.float32(0.59) * g + np.float32(0.11) * b
 
 
 @inlined
-def _sat(c):
-    return max(c[0], c[1], c[2]) - min(c[0], c[1], c[2])
+def _sat(r, g, b):
+    return max(r, g, b) - min(r, g, b)
 
 
 @inlined
-def _with_lum(r, g, b, lum, out):
+def _with_lum(r, g, b, lum):
     """SetLum followed by ClipColor."""
     shift = lum - _lum(r, g, b)
     r, g, b = r + shift, g + shift, b + shift
     level, low, high = _lum(r, g, b), min(r, g, b), max(r, g, b)
-    scale = 1.0
-    if low < 0:
-        scale = level / max(level - low, 1e-12)
-    if high > 1:
-        scale = min(scale, (1 - level) / max(high - level, 1e-12))
-    out[0] = level + (r - level) * scale
-    out[1] = level + (g - level) * scale
-    out[2] = level + (b - level) * scale
+    down = level / max(level - low, TINY) if low < ZERO else ONE
+    up = (ONE - level) / max(high - level, TINY) if high > ONE else ONE
+    scale = min(down, up)
+    return level + (r - level) * scale, level + (g - level) * scale, level + (b - level) * scale
 
 
 @inlined
-def _sat_factor(c, sat):
-    spread = _sat(c)
-    return sat / max(spread, 1e-12)  # a grey has no spread, and nothing to stretch
+def _with_sat(r, g, b, sat):
+    """SetSat: a grey has no spread, and nothing to stretch."""
+    low, factor = min(r, g, b), sat / max(_sat(r, g, b), TINY)
+    return (r - low) * factor, (g - low) * factor, (b - low) * factor
 
 
-@over_all("hue")
-def hue(cb, cs, out):
-    k, low = _sat_factor(cs, _sat(cb)), min(cs[0], cs[1], cs[2])
-    _with_lum((cs[0] - low) * k, (cs[1] - low) * k, (cs[2] - low) * k, _lum(cb[0], cb[1], cb[2]), out)
+@inlined
+def _hue(rb, gb, bb, rs, gs, bs):
+    r, g, b = _with_sat(rs, gs, bs, _sat(rb, gb, bb))
+    return _with_lum(r, g, b, _lum(rb, gb, bb))
 
 
-@over_all("saturation")
-def saturation(cb, cs, out):
-    k, low = _sat_factor(cb, _sat(cs)), min(cb[0], cb[1], cb[2])
-    _with_lum((cb[0] - low) * k, (cb[1] - low) * k, (cb[2] - low) * k, _lum(cb[0], cb[1], cb[2]), out)
+@inlined
+def _saturation(rb, gb, bb, rs, gs, bs):
+    r, g, b = _with_sat(rb, gb, bb, _sat(rs, gs, bs))
+    return _with_lum(r, g, b, _lum(rb, gb, bb))
 
 
-@over_all("color")
-def color(cb, cs, out):
-    _with_lum(cs[0], cs[1], cs[2], _lum(cb[0], cb[1], cb[2]), out)
+@inlined
+def _color(rb, gb, bb, rs, gs, bs):
+    return _with_lum(rs, gs, bs, _lum(rb, gb, bb))
 
 
-@over_all("luminosity")
-def luminosity(cb, cs, out):
-    _with_lum(cb[0], cb[1], cb[2], _lum(cs[0], cs[1], cs[2]), out)
+@inlined
+def _luminosity(rb, gb, bb, rs, gs, bs):
+    return _with_lum(rb, gb, bb, _lum(rs, gs, bs))
 
 
-BLEND_MODES["color"] = BlendMode("color", "Colour", BLEND_MODES["color"].colours)
+@inlined
+def _darker_color(rb, gb, bb, rs, gs, bs):
+    below = _lum(rb, gb, bb) <= _lum(rs, gs, bs)
+    return (rb if below else rs), (gb if below else gs), (bb if below else bs)
+
+
+@inlined
+def _lighter_color(rb, gb, bb, rs, gs, bs):
+    below = _lum(rb, gb, bb) >= _lum(rs, gs, bs)
+    return (rb if below else rs), (gb if below else gs), (bb if below else bs)
+
+
+# --- over a row of pixels ---
+
+
+@part
+def blend(mode, cb, cs, out):
+    """out = B(cb, cs) for a row. All (3 W,) float32, straight: reds, greens, blues. mode : a BlendMode's number."""
+    n = out.size
+    w = n // 3
+    if mode == 0 or mode == 16:  # plus-lighter is a way of compositing; its colour is the source's
+        for x in range(n):
+            out[x] = cs[x]
+    elif mode == 1:
+        for x in range(n):
+            out[x] = _multiply(cb[x], cs[x])
+    elif mode == 2:
+        for x in range(n):
+            out[x] = _screen(cb[x], cs[x])
+    elif mode == 3:
+        for x in range(n):
+            out[x] = _overlay(cb[x], cs[x])
+    elif mode == 4:
+        for x in range(n):
+            out[x] = _darken(cb[x], cs[x])
+    elif mode == 5:
+        for x in range(n):
+            out[x] = _lighten(cb[x], cs[x])
+    elif mode == 6:
+        for x in range(n):
+            out[x] = _color_dodge(cb[x], cs[x])
+    elif mode == 7:
+        for x in range(n):
+            out[x] = _color_burn(cb[x], cs[x])
+    elif mode == 8:
+        for x in range(n):
+            out[x] = _hard_light(cb[x], cs[x])
+    elif mode == 9:
+        for x in range(n):
+            out[x] = _soft_light(cb[x], cs[x])
+    elif mode == 10:
+        for x in range(n):
+            out[x] = _difference(cb[x], cs[x])
+    elif mode == 11:
+        for x in range(n):
+            out[x] = _exclusion(cb[x], cs[x])
+    elif mode == 12:
+        for x in range(w):
+            g, b = x + w, x + 2 * w
+            out[x], out[g], out[b] = _hue(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
+    elif mode == 13:
+        for x in range(w):
+            g, b = x + w, x + 2 * w
+            out[x], out[g], out[b] = _saturation(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
+    elif mode == 14:
+        for x in range(w):
+            g, b = x + w, x + 2 * w
+            out[x], out[g], out[b] = _color(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
+    elif mode == 15:
+        for x in range(w):
+            g, b = x + w, x + 2 * w
+            out[x], out[g], out[b] = _luminosity(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
+    elif mode == 17:
+        for x in range(n):
+            out[x] = _add(cb[x], cs[x])
+    elif mode == 18:
+        for x in range(n):
+            out[x] = _subtract(cb[x], cs[x])
+    elif mode == 19:
+        for x in range(n):
+            out[x] = _divide(cb[x], cs[x])
+    elif mode == 20:
+        for x in range(n):
+            out[x] = _linear_burn(cb[x], cs[x])
+    elif mode == 21:
+        for x in range(n):
+            out[x] = _linear_light(cb[x], cs[x])
+    elif mode == 22:
+        for x in range(n):
+            out[x] = _inverse_difference(cb[x], cs[x])
+    elif mode == 23:
+        for x in range(w):
+            g, b = x + w, x + 2 * w
+            out[x], out[g], out[b] = _darker_color(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
+    elif mode == 24:
+        for x in range(w):
+            g, b = x + w, x + 2 * w
+            out[x], out[g], out[b] = _lighter_color(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])

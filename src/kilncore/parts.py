@@ -1,35 +1,18 @@
-"""The parts that steps, grounds and marks share: landing, and a texture with its place."""
+"""A texture with its place: what grounds and steps share."""
 
-from typing import Annotated
+from typing import Literal
 
-from pydantic import AfterValidator, Field, StringConstraints
+from pydantic import Field
 
-from kilncore.model import Model
-from kilncore.modes import BLEND_MODES
+from kilncore.model import Hash, Model
 from kilncore.units import Length, px
-
-Hash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
-Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{1,40}$")]
-
-
-def _known_mode(name: str) -> str:
-    if name not in BLEND_MODES:
-        raise ValueError(f"a blend mode must be one of {', '.join(BLEND_MODES)}")
-    return name
-
-
-class Landing(Model):
-    """How a step's result meets the step's input, or a mark what lies beneath it."""
-
-    mode: Annotated[str, AfterValidator(_known_mode)] = "normal"
-    strength: float = Field(1.0, ge=0, le=3)
 
 
 class TextureRef(Model):
-    """A texture by content. `tiles`: it repeats without a seam; otherwise it is mirrored at its edges."""
+    """A texture by content. edges : what lies beyond it: the texture again, its mirror image, or nothing."""
 
     hash: Hash
-    tiles: bool = True
+    edges: Literal["repeat", "mirror", "none"] = "repeat"
 
 
 class TexturePlacement(Model):

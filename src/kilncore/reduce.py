@@ -20,16 +20,19 @@ def area_average(planes: np.ndarray, scale: float, left: int, top: int, width: i
 
 
 def _spans(first, count, scale, source_first, size):
-    """For each output pixel: its first source pixel, how many, and their weights (count, most)."""
-    edges = np.arange(first, first + count + 1) / scale - source_first
+    """For each output pixel: its first source pixel, how many, and their weights (count, most).
+
+    Worked out where the pixels lie on the whole grid and only then counted from `source_first`: an output pixel weighs
+    its sources alike in every crop.
+    """
+    edges = np.arange(first, first + count + 1) / scale
     starts = np.floor(edges[:-1] + 1e-9).astype(np.int64)
-    ends = np.minimum(np.ceil(edges[1:] - 1e-9).astype(np.int64), size)
-    most = int((ends - starts).max())
-    pixels = starts[:, None] + np.arange(most)
+    ends = np.minimum(np.ceil(edges[1:] - 1e-9).astype(np.int64), source_first + size)
+    pixels = starts[:, None] + np.arange(int(np.ceil(1 / scale)) + 1)
     overlap = np.minimum(pixels + 1, edges[1:, None]) - np.maximum(pixels, edges[:-1, None])
-    weights = np.maximum(overlap, 0)
+    weights = np.where(pixels < ends[:, None], np.maximum(overlap, 0), 0)
     weights /= weights.sum(1, keepdims=True)
-    return np.maximum(starts, 0), ends - starts, weights.astype(np.float32)
+    return np.maximum(starts - source_first, 0), ends - starts, weights.astype(np.float32)
 
 
 @kernel
@@ -52,6 +55,9 @@ def _average(planes, x0, nx, wx, y0, ny, wy):
 
 
 def resized(planes: np.ndarray, width: int, height: int) -> np.ndarray:
-    """The whole picture, (C, H, W) float32, made smaller to width x height px by area average."""
+    """The whole picture, (C, H, W) of any number type, made smaller to width x height px by area average.
+
+    Returns float32.
+    """
     _, rows, columns = planes.shape
     return _average(planes, *_spans(0, width, width / columns, 0, columns), *_spans(0, height, height / rows, 0, rows))

@@ -11,7 +11,8 @@ from kilncore import blend, blur, engine, noise, sampling
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Ground, Mark, Piece, Placement, Step, TextureFill
 from kilncore.engine.cache import TileCache
-from kilncore.parts import Landing, TexturePlacement, TextureRef
+from kilncore.landing import Landing
+from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps import STEP_KINDS
 from kilncore.textures import makers
 from kilncore.textures.texture import Texture

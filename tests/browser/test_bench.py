@@ -182,7 +182,7 @@ def test_a_texture_is_uploaded_where_it_is_wanted(fresh, rng):
     fresh.page.locator("#texture-dialog .choice", has_text="Rust scan").first.click()
     expect(fresh.page.locator("#sheet .texture-field b")).to_have_text("Rust scan")
     fresh.settle()
-    assert 100 <= fresh.picture().mean() <= 120 and fresh.document["ground"]["fill"]["texture"]["tiles"] is False
+    assert 100 <= fresh.picture().mean() <= 120 and fresh.document["ground"]["fill"]["texture"]["edges"] == "mirror"
 
 
 def test_wear_by_its_levels(bench):

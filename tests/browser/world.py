@@ -23,11 +23,11 @@ def main() -> None:
     user = get_user_model().objects.create_user("purser", password="night-ferry")
     made = {name: shelf.make(user, name, name.title(), 512, 512, 3, {}) for name in ("grunge", "concrete", "paper", "planks")}
     cup = actions.bring_in_svg(user, "cup.svg", (ART / "cup.svg").read_bytes()).artwork
-    grunge = {"hash": made["grunge"].hash, "tiles": True}
+    grunge = {"hash": made["grunge"].hash, "edges": "repeat"}
     words = mark(lettering("PELLWICK", 150, "#efe8d6"), 500, 420, [
         step("wear", texture=grunge), step("soften", radius=px(1)), step("follow", across=px(6), down=px(6))])
     drawing = mark({"kind": "vector", "hash": cup.hash, "width": cup.width, "height": cup.height}, 250, 180, scale=2)
-    ground = {"kind": "texture", "texture": {"hash": made["planks"].hash, "tiles": True}}
+    ground = {"kind": "texture", "texture": {"hash": made["planks"].hash, "edges": "repeat"}}
     print(actions.start(user, piece(words, drawing, ground=ground, size=(1000, 700))).pk)
 
 

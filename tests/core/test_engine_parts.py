@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from kilncore import engine, sampling
+from kilncore.box import EVERYWHERE, NOWHERE, Box, cut, put, scaled
 from kilncore.engine import pool
-from kilncore.engine.box import EVERYWHERE, NOWHERE, Box, cut, put, scaled
 from kilncore.engine.cache import TileCache
 from kilncore.engine.landing import landed, passes
 from kilncore.engine.plan import Plan
@@ -114,7 +114,9 @@ def test_follow_is_the_standards_displacement_by_the_surfaces_own_relief(texture
     expected = sampling.displace(bare, map_, 18, -11, "R", "G", "bicubic")[..., 3]
     found = engine.render(document.model_copy(update={"ground": piece(ground=ground).ground}), assets=store, with_ground=False)[..., 3]
     assert inside.mean() > 0.99
-    np.testing.assert_allclose(found[inside], expected[inside], atol=2e-4)
+    # each value may have moved by half a step of 8 bits, 18 / 510 px, over edges that rise by some 1.2 a px
+    np.testing.assert_allclose(found[inside], expected[inside], atol=0.05)
+    assert np.abs(found[inside] - expected[inside]).mean() < 1e-3
 
 
 def test_the_ground_has_a_treatment_of_its_own(texture, store):

@@ -47,7 +47,7 @@ def test_without_a_ground_blend_modes_act_as_normal(tmp_path, store):
 def test_progress_runs_to_its_end(tmp_path, store):
     shares = []
     fire(piece(mark(), size=(1200, 900)), tmp_path / "out.png", store, progress=shares.append)
-    assert shares[-1] == 1 and len(shares) == 6
+    assert shares[-1] == 1 and len(shares) == 12
 
 
 def test_a_stopped_or_impossible_firing_leaves_no_file(tmp_path, store):

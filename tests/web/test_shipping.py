@@ -81,7 +81,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
 
 def test_demo_pieces_name_only_what_the_demo_has():
     class Row:
-        ref = {"hash": "a" * 64, "tiles": True}
+        ref = {"hash": "a" * 64, "edges": "repeat"}
         hash, width, height = "b" * 64, 10.0, 10.0
 
     from kilncore.document import load

@@ -8,16 +8,14 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Annotated, Literal
 
-import numpy as np
 import pathops
 import uharfbuzz as hb
 from fontTools.pens.transformPen import TransformPen
 from pydantic import AfterValidator, Field
 
-from kilncore.artwork.coverage import coverage
 from kilncore.artwork.fonts import FONTS, face
 from kilncore.artwork.outline import Outline, flattened
-from kilncore.colour import HexColour, hex_to_rgb
+from kilncore.colour import HexColour
 from kilncore.model import Model
 from kilncore.units import Length
 
@@ -52,11 +50,6 @@ class Lettering(Model):
     def unit_px(self, ppi: float, piece_height: float) -> float:
         """Document px per unit of the outline: the em."""
         return max(self.size.in_px(ppi, piece_height), 0.01)
-
-    def drawn(self, edges: np.ndarray, width: int, height: int) -> np.ndarray:
-        """(4, height, width) premultiplied, of placed outline edges."""
-        cover = coverage(edges, width, height)
-        return np.concatenate([hex_to_rgb(self.colour)[:, None, None] * cover, cover[None]])
 
     def missing(self) -> str:
         """The characters of the text that the font does not have."""

@@ -14,8 +14,7 @@ import numpy as np
 from pydantic import Field
 
 from kilncore.errors import UnusableFile
-from kilncore.model import Model
-from kilncore.parts import Hash
+from kilncore.model import Hash, Model
 
 BLOCK = 2048
 WALL_SECONDS = 30

@@ -1,5 +1,8 @@
 """The engine: a document becomes a graph, and the graph pixels."""
 
-from kilncore.engine.render import exact, render
+from kilncore import memory
+from kilncore.engine.render import exact, pixels, render
 
-__all__ = ["exact", "render"]
+memory.keep_freed()
+
+__all__ = ["exact", "pixels", "render"]

@@ -18,6 +18,9 @@ class TileCache:
         self._under_way: dict = {}
         self._lock = threading.Lock()
 
+    def __contains__(self, key) -> bool:
+        return key in self._tiles
+
     def get(self, key, make: Callable):
         """The value of that key, made now if nobody has it. What `make` raises reaches only its own caller."""
         while True:
@@ -50,4 +53,6 @@ class TileCache:
 
 
 def _size(value) -> int:
+    if isinstance(value, tuple):
+        return sum(map(_size, value))
     return getattr(value, "nbytes", 64)

@@ -1,40 +1,63 @@
-"""The nodes of a graph: each has a key, an extent beyond which it is transparent, and draws any tile of itself."""
+"""The nodes of a graph. Each has
+
+    key      a hash over all that its pixels depend on
+    extent   the box beyond which it is transparent
+    tint     the one straight colour of a picture that has no other: it is drawn as alpha alone; otherwise None
+    sources  the nodes that it reads, each with the margin around a pixel that it needs
+    cheap    it is drawn faster than it could be stored
+    opaque(assets)  whether it covers every pixel whole, for certain
+    on_grid  it is only ever drawn in whole tiles of the fixed grid, and always kept
+    draw(reader, box)   its pixels: (4, H, W) premultiplied, or (1, H, W) alpha where it has a tint
+"""
 
 import math
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore import compose
+from kilncore.artwork.coverage import coverage
 from kilncore.artwork.vector import BLOCK, rasterised
+from kilncore.box import EVERYWHERE, NOWHERE, Box, cut, put
 from kilncore.colour import hex_to_rgb
-from kilncore.engine.box import EVERYWHERE, NOWHERE, Box, cut, put
+from kilncore.engine.full import full
 from kilncore.engine.keys import key_of
-from kilncore.engine.landing import landed, passes
-from kilncore.engine.view import StepView
+from kilncore.engine.landing import painted
+from kilncore.engine.view import ItemView, sampled
+from kilncore.engine.weights import outline_reach, weight_of
 from kilncore.frame import Frame
-from kilncore.parts import Landing
-from kilncore.steps import kind_named
-from kilncore.steps.coat import as_picture
+from kilncore.landing import Landing
+from kilncore.steps.coat import as_paint
+
+
+class Node:
+    tint = None
+    sources = ()
+    cheap = False
+    on_grid = False
+
+    def opaque(self, assets) -> bool:
+        return False
 
 
 @dataclass(frozen=True)
-class Nothing:
+class Nothing(Node):
     key: str = "nothing"
     extent: Box = NOWHERE
-
-    def draw(self, reader, box):
-        return None
+    cheap = True
 
 
 @dataclass(frozen=True)
-class Colour:
+class Colour(Node):
     colour: str
     extent: Box = EVERYWHERE
+    cheap = True
 
     @property
     def key(self) -> str:
         return f"colour {self.colour}"
+
+    def opaque(self, assets) -> bool:
+        return True
 
     def draw(self, reader, box):
         out = np.ones((4, box.height, box.width), np.float32)
@@ -43,7 +66,7 @@ class Colour:
 
 
 @dataclass(frozen=True)
-class TextureGround:
+class TextureGround(Node):
     fill: object
     frame: Frame
     extent: Box = EVERYWHERE
@@ -52,11 +75,28 @@ class TextureGround:
     def __post_init__(self):
         object.__setattr__(self, "key", key_of("texture ground", self.fill, self.frame))
 
+    @property
+    def cheap(self) -> bool:
+        """Whole pixels of the texture as they are."""
+        return self.fill.placement.scale == self.frame.scale == 1 and self.fill.placement.rotation_deg == 0
+
+    def opaque(self, assets) -> bool:
+        ref = self.fill.texture
+        return ref.edges != "none" and len(assets.texture(ref.hash).planes) < 4
+
     def draw(self, reader, box):
-        texture = reader.assets.texture(self.fill.texture.hash)
-        matrix = self.frame.texture_matrix(self.fill.placement)
-        planes = texture.sample(matrix, box.left, box.top, box.width, box.height, self.fill.texture.tiles)
-        return compose.clean(as_picture(planes))
+        found = sampled(reader.assets, self.fill.texture, self.frame.texture_matrix(self.fill.placement), box)
+        return as_picture(*found)
+
+
+def as_picture(planes, share):
+    """Sampled texture planes as a premultiplied (4, H, W) picture."""
+    planes = as_paint(planes, share)
+    if len(planes) == 4:
+        return planes
+    picture = np.ones((4, *planes.shape[1:]), np.float32)
+    picture[:3] = planes
+    return picture
 
 
 def _extent(points: np.ndarray) -> Box:
@@ -65,32 +105,39 @@ def _extent(points: np.ndarray) -> Box:
 
 
 @dataclass(frozen=True)
-class LetteringNode:
+class LetteringNode(Node):
     """matrix : outline units (ems) to output px."""
 
     art: object
     matrix: tuple[float, ...]
     key: str = field(init=False)
     extent: Box = field(init=False)
+    on_grid = True
 
     def __post_init__(self):
         edges = self.art.outline().placed(self.matrix)
         object.__setattr__(self, "key", key_of("lettering", self.art, self.matrix))
         object.__setattr__(self, "extent", _extent(edges.reshape(-1, 2)) if len(edges) else NOWHERE)
 
+    @property
+    def tint(self):
+        return tuple(float(c) for c in hex_to_rgb(self.art.colour))
+
     def draw(self, reader, box):
-        edges = self.art.outline().placed(self.matrix) - np.array([box.left, box.top] * 2, np.float64)
-        return self.art.drawn(edges, box.width, box.height)
+        placed = reader.once((self.key, "edges"), lambda: self.art.outline().placed(self.matrix))
+        edges = placed[(placed[:, [1, 3]].max(1) > box.top) & (placed[:, [1, 3]].min(1) < box.bottom)]
+        return coverage(edges - np.array([box.left, box.top] * 2, np.float64), box.width, box.height)[None]
 
 
 @dataclass(frozen=True)
-class VectorNode:
+class VectorNode(Node):
     """matrix : the drawing's px, from its middle, to output px. Drawn in blocks of a coarse fixed grid."""
 
     art: object
     matrix: tuple[float, ...]
     key: str = field(init=False)
     extent: Box = field(init=False)
+    on_grid = True
 
     def __post_init__(self):
         a, b, c, d, e, f = self.matrix
@@ -117,65 +164,52 @@ class VectorNode:
 
 
 @dataclass(frozen=True)
-class StepNode:
-    """One step of a treatment. whole : the box of the treated item, for what is measured over all of it."""
-
-    step: object
-    frame: Frame
-    input: object
-    beneath: object
-    whole: Box
-    key: str = field(init=False)
-    extent: Box = field(init=False)
-
-    def __post_init__(self):
-        kind = kind_named(self.step.kind)
-        reads = (self.beneath.key, self.whole) if kind.reads_beneath else ()
-        key = key_of("step", kind.kind, kind.rev, self.step.params, self.step.landing, self.step.seed,
-                     self.frame, self.input.key, *reads)
-        object.__setattr__(self, "key", key)
-        object.__setattr__(self, "extent", self._extent_of(kind))
-
-    def _extent_of(self, kind) -> Box:
-        if kind.gives == "paint" and not getattr(self.step.params, "keep_to_art", True):
-            return EVERYWHERE
-        if self.input.extent in (EVERYWHERE, NOWHERE) or kind.gives in ("paint", "cover"):
-            return self.input.extent
-        return self.input.extent.grown(self.reach(kind))
-
-    def reach(self, kind) -> int:
-        moved = math.ceil(kind.shift(self.step.params, self.frame) * self.step.landing.strength)
-        return kind.reach(self.step.params, self.frame) + (moved + 2 if kind.gives == "move" else 0)
-
-    def draw(self, reader, box):
-        view = StepView(reader, self, box)
-        kind = kind_named(self.step.kind)
-        result = kind.run(self.step.params, view)
-        return view.input(0) if result is None else landed(result, self.step.landing, view)
-
-
-@dataclass(frozen=True)
-class Landed:
-    """An item on what is beneath it."""
+class Landed(Node):
+    """An item on what is beneath it. outlines : by mark id, the art of the marks that hold it in or out."""
 
     canvas: object
     item: object
     landing: Landing
+    frame: Frame
+    outlines: dict = field(default_factory=dict)
+    linear: bool = False
     key: str = field(init=False)
     extent: Box = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("landed", self.canvas.key, self.item.key, self.landing))
+        object.__setattr__(self, "key", key_of("landed", self.canvas.key, self.item.key, *landing_key(self)))
         object.__setattr__(self, "extent", self.canvas.extent.joined(self.item.extent))
 
+    @property
+    def sources(self):
+        reach = outline_reach(self.landing, self.frame)
+        return (self.canvas, 0), (self.item, 0), *((outline, reach) for outline in self.outlines.values())
+
+    def opaque(self, assets) -> bool:
+        return self.canvas.opaque(assets)
+
     def draw(self, reader, box):
-        canvas = reader.read(self.canvas, box)
         here = self.item.extent.met(box)
-        if here.empty:
+        canvas = full(reader.read(self.canvas, box), self.canvas.tint)
+        if here.empty or not self.landing.strength:
             return canvas
-        part, item = cut(canvas, box, here), reader.read(self.item, here)
-        for weight in passes(self.landing.strength):
-            part = compose.paint(part, item, self.landing.mode, weight)
+        item = full(reader.read(self.item, here), self.item.tint)
+        part = np.ascontiguousarray(cut(canvas, box, here))
+        view = ItemView(reader, self, here, part)
+        part = painted(part, item, self.landing, weight_of(self.landing, view, item), linear=self.linear)
+        if here == box:
+            return part
         out = canvas.copy()
         put(out, box, here, part)
         return out
+
+
+def landing_key(node) -> tuple:
+    """What a landing depends on, apart from the pictures that meet: ids of marks are told by their outlines' keys."""
+    landing = node.landing
+    if not landing.limits and not landing.fade and not landing.touch:
+        return (landing, node.linear)
+    keys = {id: outline.key for id, outline in node.outlines.items()}
+    limits = tuple(limit.model_copy(update={"mark": "mark"}) if limit.kind == "mark" else limit for limit in landing.limits)
+    named = tuple(keys.get(getattr(limit, "mark", None)) for limit in landing.limits)
+    return (landing.model_copy(update={"limits": limits}), named, node.frame, node.linear)

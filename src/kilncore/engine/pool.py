@@ -10,12 +10,12 @@ THREADS = 2
 _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="kiln")
 
 
-def each(work: Callable, items: Iterable) -> None:
-    """Run work(item) for every item, two at a time; the first error ends it and is raised."""
+def each(work: Callable, items: Iterable, at_once: int = THREADS) -> None:
+    """Run work(item) for every item, `at_once` at a time; the first error ends it and is raised."""
     pending = set()
     try:
         for item in items:
-            if len(pending) >= THREADS:
+            if len(pending) >= at_once:
                 done, pending = wait(pending, return_when=FIRST_COMPLETED)
                 for future in done:
                     future.result()

@@ -1,82 +1,92 @@
-"""Reading nodes tile by tile: every picture is put together from tiles on one fixed grid.
+"""Reading nodes: every pixel is a function of its node's key and its place, however it is come by.
 
-A tile is a function of its node's key and its place on the grid, never of the region that was asked for. That is why
-any crop equals the same crop of the whole.
+A node that is kept is drawn in tiles on one fixed grid and looked up by key; any other is drawn afresh for just the box
+that is asked for. Which are kept is a matter of speed alone (`keeping`), so that any crop equals the same crop of the
+whole, on any number of threads and for any size of tile.
 """
 
 from collections.abc import Callable
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore.engine.box import Box, cut, put
+from kilncore.box import Box, cut, put
 from kilncore.engine.cache import TileCache
 from kilncore.errors import Superseded
 
-TILE = 512
+TILE = (512, 256)  # wide rows for the processor, low tiles so that a view falls into enough of them
 SHARED_CACHE = TileCache()
 
 
+@dataclass
 class Reader:
-    """Reads nodes for one rendering. `cancelled` is asked before each tile is made."""
+    """Reads nodes for one picture.
 
-    def __init__(self, assets, cache: TileCache = SHARED_CACHE, cancelled: Callable[[], bool] = lambda: False):
-        self.assets, self.cache, self.cancelled = assets, cache, cancelled
+    kept : the keys of nodes to keep tiles of, with the box beyond which none of theirs is needed.
+    cancelled : asked before anything is drawn. keeps_sources : whether what steps sample is kept too, by its exact box.
+    """
+
+    assets: object
+    cache: TileCache = SHARED_CACHE
+    cancelled: Callable[[], bool] = lambda: False
+    kept: dict[str, Box] = field(default_factory=dict)
+    keeps_sources: bool = False
+    tile: tuple[int, int] = TILE
 
     def read(self, node, box: Box) -> np.ndarray:
-        """(4, H, W) float32, premultiplied. The caller must not write into it."""
+        """(4, H, W) float32, premultiplied, or (1, H, W) alpha of a node of one tint. The caller must not write into it."""
         wanted = node.extent.met(box)
-        tiles = list(_tiles(wanted))
-        if len(tiles) == 1 and wanted == box == self._part(node, *tiles[0]):
-            tile = self.tile(node, *tiles[0])
-            return np.zeros((4, box.height, box.width), np.float32) if tile is None else tile
-        out = np.zeros((4, box.height, box.width), np.float32)
-        for place in tiles:
-            tile = self.tile(node, *place)
-            if tile is not None:
-                part = self._part(node, *place)
-                here = part.met(box)
-                put(out, box, here, cut(tile, part, here))
+        if wanted.empty:
+            return self._nothing(node, box)
+        tiled = node.on_grid or node.key in self.kept
+        pixels = self._tiled(node, wanted) if tiled else self._drawn(node, wanted)
+        if wanted == box:
+            return pixels
+        out = self._nothing(node, box)
+        put(out, box, wanted, pixels)
         return out
-
-    def tile(self, node, column: int, row: int) -> np.ndarray | None:
-        """The part of one tile where the node has anything; None where it has nothing.
-
-        Most marks fill little of their tiles, and only that little is drawn and kept.
-        """
-        part = self._part(node, column, row)
-        if part.empty:
-            return None
-        return self.cache.get((node.key, column, row), lambda: self._made(node, part))
-
-    def _part(self, node, column: int, row: int) -> Box:
-        return node.extent.met(_tile_box(column, row))
 
     def once(self, key, make: Callable):
         """A value that is worked out once for all tiles, kept by its key."""
         return self.cache.get(key, make)
 
-    def _made(self, node, part: Box):
+    def source(self, key, make: Callable):
+        """What a step samples for one box: it outlives changes of what lies before the step."""
+        return self.cache.get(key, make) if self.keeps_sources else make()
+
+    def _nothing(self, node, box: Box) -> np.ndarray:
+        return np.zeros((4 if node.tint is None else 1, box.height, box.width), np.float32)
+
+    def _tiled(self, node, box: Box) -> np.ndarray:
+        limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
+        parts = [tile.met(limit) for tile in tiles_over(box, self.tile)]
+        if len(parts) == 1 and parts[0] == box:
+            return self._kept(node, box)
+        out = np.empty((4 if node.tint is None else 1, box.height, box.width), np.float32)
+        for part in parts:
+            here = part.met(box)
+            put(out, box, here, cut(self._kept(node, part), part, here))
+        return out
+
+    def _kept(self, node, part: Box) -> np.ndarray:
+        return self.cache.get((node.key, part), lambda: _closed(self._drawn(node, part)))
+
+    def _drawn(self, node, box: Box) -> np.ndarray:
         if self.cancelled():
             raise Superseded
-        tile = node.draw(self, part)
-        if tile is not None:
-            tile = np.ascontiguousarray(tile, np.float32)
-            tile.flags.writeable = False
-        return tile
+        return node.draw(self, box)
 
 
-def tiles_over(box: Box) -> list[Box]:
-    """The grid's tiles that a box touches, row by row."""
-    return [_tile_box(*place) for place in _tiles(box)]
+def _closed(pixels: np.ndarray) -> np.ndarray:
+    """What is kept holds no more memory than its own."""
+    return np.ascontiguousarray(pixels if pixels.base is None else pixels.copy())
 
 
-def _tiles(box: Box):
+def tiles_over(box: Box, tile: tuple[int, int] = TILE) -> list[Box]:
+    """The fixed grid's tiles that a box touches, row by row."""
     if box.empty:
-        return
-    for row in range(box.top // TILE, -(-box.bottom // TILE)):
-        for column in range(box.left // TILE, -(-box.right // TILE)):
-            yield column, row
-
-
-def _tile_box(column: int, row: int) -> Box:
-    return Box(column * TILE, row * TILE, (column + 1) * TILE, (row + 1) * TILE)
+        return []
+    wide, tall = tile
+    return [Box(column * wide, row * tall, (column + 1) * wide, (row + 1) * tall)
+            for row in range(box.top // tall, -(-box.bottom // tall))
+            for column in range(box.left // wide, -(-box.right // wide))]

@@ -1,75 +1,107 @@
 """Pictures of a piece.
 
 `render` draws at a scale: what a draft shows, and what fires. `exact` shows the scale-1 pixels themselves, averaged
-by area below 100 % and repeated above, so that the screen tells the truth about the file.
+by area below 100 % and repeated above, so that the screen tells the truth about the file. `pixels` is either, in bytes.
 """
 
 import math
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
+from kilncore.box import Box, cut, put, scaled
 from kilncore.document import Piece
 from kilncore.engine import pool
-from kilncore.engine.box import Box, put, scaled
+from kilncore.engine.cache import TileCache
+from kilncore.engine.full import full
+from kilncore.engine.keeping import SEEN, Seen, kept
 from kilncore.engine.plan import Plan, Point
-from kilncore.engine.reader import SHARED_CACHE, Reader, tiles_over
+from kilncore.engine.reader import SHARED_CACHE, TILE, Reader, tiles_over
+from kilncore.engine.survey import prepare
 from kilncore.errors import KilnError
-from kilncore.planes import from_planes
+from kilncore.planes import from_planes, to_bytes
 from kilncore.reduce import area_average
 
-BLOCK = 256
+SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
+BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced picture
 Region = tuple[float, float, float, float]
 
 
+@dataclass(frozen=True)
+class Drawing:
+    """How to go about a picture, apart from what is on it.
+
+    seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
+    cancelled : asked before anything is drawn. threads, tile : a picture is the same for any.
+    """
+
+    cache: TileCache = SHARED_CACHE
+    seen: Seen | None = SEEN
+    cancelled: Callable[[], bool] = lambda: False
+    threads: int = pool.THREADS
+    tile: tuple[int, int] = TILE
+
+
 def render(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
-           point: Point | None = None, cache=SHARED_CACHE, cancelled: Callable[[], bool] = lambda: False) -> np.ndarray:
+           point: Point | None = None, **drawing) -> np.ndarray:
     """A straight (H, W, 4) float32 picture of a region of the piece, drawn at `scale` output px per document px.
 
     region : (x, y, width, height) in document px, the whole piece if None; it is widened outwards to whole output px
-    and cut to the piece. assets : an AssetStore. point : draw the piece only up to there.
+    and cut to the piece. assets : an AssetStore. point : draw the piece only up to there. drawing : as Drawing.
     Raises KilnError for a region or scale that cannot be drawn, MissingAsset for a file that is not there, Superseded
     when `cancelled` says so.
     """
-    planes = np.empty((4, *_checked(piece, region, scale)[::-1]), np.float32)
-    wanted = region_box(piece, region, scale)
-
-    def keep(box: Box, part: np.ndarray) -> None:
-        put(planes, wanted, box, part)
-
-    draw_tiles(piece, region, scale, assets, keep, with_ground=with_ground, point=point, cache=cache, cancelled=cancelled)
-    return from_planes(planes)
-
-
-def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=None, cache=SHARED_CACHE,
-               cancelled=lambda: False) -> None:
-    """Draw tile by tile; keep(box, premultiplied planes) is called from the pool's threads, once for each part."""
-    node = _node(piece, scale, with_ground, point)
-    reader, wanted = Reader(assets, cache, cancelled), region_box(piece, region, scale)
-
-    def draw(tile: Box) -> None:
-        part = tile.met(wanted)
-        keep(part, reader.read(node, part))
-
-    pool.each(draw, tiles_over(wanted))
+    return _collected(draw_tiles, piece, region, scale, assets, with_ground=with_ground, point=point, **drawing)
 
 
 def exact(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
-          point: Point | None = None, cache=SHARED_CACHE, cancelled: Callable[[], bool] = lambda: False) -> np.ndarray:
+          point: Point | None = None, **drawing) -> np.ndarray:
     """The scale-1 pixels, shown at `scale`: averages of premultiplied values below 1, repeated above. As `render`."""
-    _checked(piece, region, scale)
-    node, wanted = _node(piece, 1.0, with_ground, point), region_box(piece, region, scale)
-    reader, page = Reader(assets, cache, cancelled), scaled(0, 0, *piece.size_px, 1.0)
-    planes = np.empty((4, wanted.height, wanted.width), np.float32)
+    return _collected(draw_exact, piece, region, scale, assets, with_ground=with_ground, point=point, **drawing)
+
+
+def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, truly: bool = False,
+           **more) -> tuple[np.ndarray, bool]:
+    """((H, W, 4) uint8, straight, whether all of it is opaque) of `exact` if truly, else of `render`."""
+    wanted = _wanted(piece, region, scale)
+    out, opaque = np.empty((wanted.height, wanted.width, 4), np.uint8), []
+
+    def keep(box: Box, planes: np.ndarray) -> None:
+        opaque.append(to_bytes(planes, out, box.top - wanted.top, box.left - wanted.left))
+
+    (draw_exact if truly else draw_tiles)(piece, region, scale, assets, keep, **more)
+    return out, all(opaque)
+
+
+def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=None, **drawing) -> None:
+    """Draw tile by tile; keep(box, premultiplied planes) is called from the pool's threads, once for each part."""
+    how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
+    node = _node(piece, scale, with_ground, point)
+    reader = _reader(node, wanted, assets, how)
+
+    def draw(tile: Box) -> None:
+        part = tile.met(wanted)
+        keep(part, _four(node, reader.read(node, part)))
+
+    pool.each(draw, tiles_over(wanted, how.tile), how.threads)
+
+
+def draw_exact(piece, region, scale, assets, keep, *, with_ground=True, point=None, **drawing) -> None:
+    """The same with the scale-1 pixels shown at `scale`. What was shown before is shown again without drawing it."""
+    how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
+    node, page = _node(piece, 1.0, with_ground, point), scaled(0, 0, *piece.size_px, 1.0)
+    reader = _reader(node, _behind(wanted, scale, page), assets, how)
+
+    def shown(box: Box) -> np.ndarray:
+        source = _behind(box, scale, page)
+        found = _four(node, reader.read(node, source))
+        return _reduced(found, scale, box, source) if scale < 1 else _repeated(found, scale, box, source)
 
     def draw(box: Box) -> None:
-        source = scaled(box.left, box.top, box.width, box.height, 1 / scale).met(page)
-        pixels = reader.read(node, source)
-        part = _reduced(pixels, scale, box, source) if scale < 1 else _repeated(pixels, scale, box, source)
-        put(planes, wanted, box, part)
+        keep(box, how.cache.get((node.key, "exact", scale, box), lambda: shown(box)) if how.seen else shown(box))
 
-    pool.each(draw, _blocks(wanted))
-    return from_planes(planes)
+    pool.each(draw, _blocks(wanted, scale), how.threads)
 
 
 def region_box(piece: Piece, region: Region | None, scale: float) -> Box:
@@ -78,7 +110,21 @@ def region_box(piece: Piece, region: Region | None, scale: float) -> Box:
     return page if region is None else scaled(*region, scale).met(page)
 
 
-def _checked(piece, region, scale) -> tuple[int, int]:
+def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
+    wanted = _wanted(piece, region, scale)
+    planes = np.empty((4, wanted.height, wanted.width), np.float32)
+    draw(piece, region, scale, assets, lambda box, part: put(planes, wanted, box, part), **more)
+    return from_planes(planes)
+
+
+def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
+    sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
+    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen), sources, how.tile)
+    prepare(node, reader, how.threads)
+    return reader
+
+
+def _wanted(piece, region, scale) -> Box:
     if not (math.isfinite(scale) and 0.001 <= scale <= 32):
         raise KilnError("A scale must be from 0.001 to 32.", str(scale))
     if region is not None and not all(math.isfinite(n) for n in region):
@@ -86,7 +132,7 @@ def _checked(piece, region, scale) -> tuple[int, int]:
     box = region_box(piece, region, scale)
     if box.empty:
         raise KilnError("The region lies outside the piece.", str(region))
-    return box.width, box.height
+    return box
 
 
 def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
@@ -94,17 +140,29 @@ def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
     return plan.up_to(point) if point else plan.finished(with_ground)
 
 
-def _blocks(box: Box) -> list[Box]:
-    return [Box(x, y, x + BLOCK, y + BLOCK).met(box)
-            for y in range(box.top // BLOCK * BLOCK, box.bottom, BLOCK)
-            for x in range(box.left // BLOCK * BLOCK, box.right, BLOCK)]
+def _four(node, planes):
+    """A finished picture has four planes; one of a single mark on nothing may have a tint."""
+    return full(planes, node.tint)
 
 
-def _reduced(pixels, scale, box: Box, source: Box):
-    return area_average(pixels, scale, box.left, box.top, box.width, box.height, source.left, source.top)
+def _behind(box: Box, scale: float, page: Box) -> Box:
+    """The scale-1 pixels that output pixels show."""
+    return scaled(box.left, box.top, box.width, box.height, 1 / scale).met(page)
 
 
-def _repeated(pixels, scale, box: Box, source: Box):
+def _blocks(box: Box, scale: float) -> list[Box]:
+    """The box cut on a grid of blocks behind each of which about as many scale-1 pixels lie."""
+    size = max(16, round(BLOCK_PX * min(scale, 1) / 16) * 16)
+    return [tile.met(box) for tile in tiles_over(box, (size, size // 2))]
+
+
+def _reduced(found, scale, box: Box, source: Box):
+    return area_average(found, scale, box.left, box.top, box.width, box.height, source.left, source.top)
+
+
+def _repeated(found, scale, box: Box, source: Box):
+    if scale == 1:
+        return cut(found, source, box)
     columns = np.clip(np.floor((np.arange(box.left, box.right) + 0.5) / scale).astype(int) - source.left, 0, source.width - 1)
     rows = np.clip(np.floor((np.arange(box.top, box.bottom) + 0.5) / scale).astype(int) - source.top, 0, source.height - 1)
-    return pixels[:, rows[:, None], columns[None]]
+    return found[:, rows[:, None], columns[None]]

@@ -1,47 +1,97 @@
-"""What a step may look at while it draws one tile."""
+"""What a step may look at while it draws one box."""
 
 import numpy as np
 
-from kilncore.engine.box import Box
-from kilncore.masks import luma
+from kilncore.box import Box, cut
+from kilncore.engine.full import full
+from kilncore.engine.keys import key_of
 from kilncore.parts import TexturePlacement, TextureRef
-
-MEAN_SAMPLES = 2**18
+from kilncore.seeds import seed_of
 
 
 class StepView:
     def __init__(self, reader, node, box: Box):
         self._reader, self._node, self.box = reader, node, box
-        self.frame = node.frame
+        self.frame, self.tint = node.frame, node.tint
+        self._read = {}
 
     def input(self, margin: int = 0) -> np.ndarray:
-        """(4, H, W) premultiplied: the step's input over the tile and `margin` px around. Read-only."""
-        return self._reader.read(self._node.input, self.box.grown(margin))
+        """The step's input over the box and `margin` px around: (4, H, W) premultiplied; (1, H, W) alpha of art of one
+        colour, for steps that leave it so. Read-only."""
+        return self._around("input", margin)
+
+    def full_input(self, margin: int = 0) -> np.ndarray:
+        """The same, always (4, H, W)."""
+        return full(self.input(margin), self.tint)
 
     def beneath(self, margin: int = 0) -> np.ndarray:
-        """The same of what lies beneath the item."""
-        return self._reader.read(self._node.beneath, self.box.grown(margin))
+        """What lies beneath the item, (4, H, W)."""
+        return self._around("beneath", margin)
 
-    def mean_beneath(self) -> float:
-        """The mean luma of what lies beneath, over the whole item: one number for all tiles."""
-        beneath, whole = self._node.beneath, self._node.whole
-        return self._reader.once(("mean", beneath.key, whole), lambda: _mean(self._reader, beneath, whole))
+    @property
+    def beneath_key(self) -> str:
+        return self._node.beneath.key
 
-    def texture(self, ref: TextureRef, placement: TexturePlacement, luminance: bool = False) -> np.ndarray:
-        """(C, H, W) float32, 0..1, of a texture as placed in the item's frame; C = 1 when only luminance is wanted."""
-        texture = self._reader.assets.texture(ref.hash)
-        texture = texture.luminance if luminance else texture
-        matrix = self.frame.texture_matrix(placement)
-        return texture.sample(matrix, self.box.left, self.box.top, self.box.width, self.box.height, ref.tiles)
+    def _around(self, what: str, margin: int) -> np.ndarray:
+        """Read once, as wide as it was first asked for; later and narrower, the same pixels."""
+        have = self._read.get(what)
+        if have is None or have[0] < margin:
+            source = getattr(self._node, what)
+            planes = self._reader.read(source, self.box.grown(margin))
+            planes = planes if what == "input" and self.tint is not None else full(planes, source.tint)
+            have = self._read[what] = margin, planes
+        return np.ascontiguousarray(cut(have[1], self.box.grown(have[0]), self.box.grown(margin)))
+
+    def whole(self):
+        """What the step's kind works out over the whole item, once."""
+        return self._node.survey.value(self._reader)
+
+    def seed(self, purpose: str) -> int:
+        """A 32-bit seed for one purpose of this step on this item."""
+        return seed_of(self._node.item_seed, self._node.step.seed, purpose)
+
+    def source(self, key: tuple, make):
+        """make() for this box, kept while only what lies before the step changes. key : all else that it depends on."""
+        return self._reader.source((key_of("source", *key), self.box), make)
+
+    def texture(self, ref: TextureRef, placement: TexturePlacement, luminance: bool = False):
+        """(C, H, W) float32, 0..1, of a texture as placed in the item's frame, and the share of each pixel it covers.
+
+        C is 1 when only luminance is wanted. The share is None for a texture without an end.
+        """
+        return self.source((ref, placement, self.frame, luminance), lambda: sampled(
+            self._reader.assets, ref, self.frame.texture_matrix(placement), self.box, luminance))
+
+    def outline(self, mark: str, margin: int) -> np.ndarray:
+        return outline_of(self._reader, self._node, mark, self.box.grown(margin))
+
+    def take(self, picture: np.ndarray) -> None:
+        """Make an earlier result of the same step the input of its next one."""
+        self._read["input"] = 0, picture
 
 
-def _mean(reader, node, whole: Box) -> float:
-    if whole.empty:
-        return 0.5
-    total, count = 0.0, 0
-    rows = max(1, MEAN_SAMPLES // whole.width)
-    for top in range(whole.top, whole.bottom, rows):
-        band = Box(whole.left, top, whole.right, min(top + rows, whole.bottom))
-        total += float(luma(reader.read(node, band)).sum(dtype=np.float64))
-        count += band.width * band.height
-    return total / count
+def sampled(assets, ref: TextureRef, matrix, box: Box, luminance: bool = False):
+    texture = assets.texture(ref.hash)
+    texture = texture.luminance if luminance else texture
+    return texture.sample(matrix, box.left, box.top, box.width, box.height, ref.edges)
+
+
+class ItemView:
+    """What the landing of an item may look at."""
+
+    def __init__(self, reader, node, box: Box, canvas: np.ndarray):
+        self._reader, self._node, self._canvas = reader, node, canvas
+        self.box, self.frame = box, node.frame
+
+    def full_input(self, margin: int = 0) -> np.ndarray:
+        return self._canvas
+
+    beneath = full_input
+
+    def outline(self, mark: str, margin: int) -> np.ndarray:
+        return outline_of(self._reader, self._node, mark, self.box.grown(margin))
+
+
+def outline_of(reader, node, mark: str, box: Box) -> np.ndarray:
+    """(H, W) alpha of the bare art of a mark that holds a landing in or out."""
+    return reader.read(node.outlines[mark], box)[-1]

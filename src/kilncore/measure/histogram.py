@@ -7,7 +7,8 @@ from kilncore.textures.texture import Texture
 
 def histogram(texture: Texture) -> list[int]:
     """Counts of the 256 tones of a texture read as a mask."""
-    return np.bincount(texture.luminance.planes.ravel(), minlength=256).tolist()
+    planes = texture.luminance.planes
+    return np.bincount((planes >> (8 * (planes.itemsize - 1))).ravel(), minlength=256).tolist()
 
 
 def coverage(counts: list[int]) -> float:

@@ -1,5 +1,5 @@
-"""Output formats. A new one is a module and its line in WRITERS: format -> writer(pixels, path, ppi)."""
+"""Output formats. A new one is a module and its line in WRITERS: format -> a class like PngWriter."""
 
-from kilncore.output import png
+from kilncore.output.png import PngWriter
 
-WRITERS = {"png": png.write}
+WRITERS = {"png": PngWriter}

@@ -1,7 +1,8 @@
-"""Firing: the full-size file of a piece, drawn tile by tile and written whole or not at all."""
+"""Firing: the full-size file of a piece, drawn tile by tile, packed band by band, written whole or not at all."""
 
 import os
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -9,16 +10,18 @@ from pathlib import Path
 
 import numpy as np
 
+from kilncore import memory
+from kilncore.box import Box, scaled
 from kilncore.document import Piece
-from kilncore.engine.box import Box, scaled
 from kilncore.engine.cache import TileCache
-from kilncore.engine.reader import tiles_over
+from kilncore.engine.plan import Plan
+from kilncore.engine.reader import TILE, tiles_over
 from kilncore.engine.render import draw_tiles
 from kilncore.errors import KilnError
 from kilncore.output import WRITERS
-from kilncore.planes import straight_colour
+from kilncore.planes import to_bytes
 
-FIRING_CACHE = 1000 * 2**20
+FIRING_CACHE = 160 * 2**20
 
 
 @dataclass(frozen=True)
@@ -36,41 +39,64 @@ def fire(piece: Piece, target: Path, assets, *, with_ground: bool = True, format
     if format not in WRITERS:
         raise KilnError(f"A format must be one of: {', '.join(WRITERS)}.", format)
     begun = time.monotonic()
-    pixels = _pixels(piece, assets, with_ground, progress, cancelled)
-    if pixels[..., 3].min() == 255:
-        pixels = pixels[..., :3]
     target = Path(target)
     target.parent.mkdir(parents=True, exist_ok=True)
     handle, half = tempfile.mkstemp(dir=target.parent, suffix=f".{format}")
-    os.close(handle)
     try:
-        WRITERS[format](pixels, Path(half), piece.ppi)
+        with os.fdopen(handle, "wb") as file:
+            _written(piece, file, WRITERS[format], assets, with_ground, progress, cancelled)
+            file.flush()
+            os.fsync(file.fileno())
         os.replace(half, target)
     except BaseException:
         Path(half).unlink(missing_ok=True)
         raise
+    finally:
+        memory.give_back()
     return Fired(target, *piece.size_px, target.stat().st_size, time.monotonic() - begun)
 
 
-def _pixels(piece: Piece, assets, with_ground, progress, cancelled) -> np.ndarray:
-    """(H, W, 4) uint8, straight."""
-    width, height = piece.size_px
-    pixels = np.zeros((height, width, 4), np.uint8)
-    total, done = len(tiles_over(scaled(0, 0, width, height, 1.0))), []
-
-    def put(box: Box, planes: np.ndarray) -> None:
-        pixels[box.top : box.bottom, box.left : box.right] = to_pixels(planes)
-        done.append(box)
-        progress(len(done) / total)
-
+def _written(piece, file, writer_class, assets, with_ground, progress, cancelled) -> None:
+    channels = 3 if Plan(piece).finished(with_ground).opaque(assets) else 4
+    writer = writer_class(file, *piece.size_px, channels, piece.ppi)
+    bands = _Bands(writer, *piece.size_px, channels, progress)
     # a cache of its own: a firing passes each tile once and must not push out what the benches look at
-    draw_tiles(piece, None, 1.0, assets, put, with_ground=with_ground, cache=TileCache(FIRING_CACHE), cancelled=cancelled)
-    return pixels
+    draw_tiles(piece, None, 1.0, assets, bands.keep, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
+               cancelled=cancelled)
+    writer.close()
 
 
-def to_pixels(planes: np.ndarray) -> np.ndarray:
-    """Premultiplied (4, H, W) to straight (H, W, 4) uint8, rounded."""
-    out = np.empty((*planes.shape[1:], 4), np.uint8)
-    out[..., :3] = np.rint(np.moveaxis(straight_colour(planes), 0, 2) * 255)
-    out[..., 3] = np.rint(planes[3] * 255)
-    return out
+class _Bands:
+    """Rows of tiles, packed by the thread that completes them and added to the file in order."""
+
+    def __init__(self, writer, width: int, height: int, channels: int, progress):
+        self.writer, self.width, self.height, self.channels = writer, width, height, channels
+        self.progress, self.lock = progress, threading.Lock()
+        page = scaled(0, 0, width, height, 1.0)
+        self.total, self.across = len(tiles_over(page)), len(tiles_over(Box(0, 0, width, 1)))
+        self.open, self.missing, self.ready, self.next, self.done = {}, {}, {}, 0, 0
+
+    def keep(self, box: Box, planes: np.ndarray) -> None:
+        number = box.top // TILE[1]
+        with self.lock:
+            if number not in self.open:
+                rows = min(TILE[1], self.height - number * TILE[1])
+                self.open[number] = np.empty((rows, self.width, self.channels), np.uint8)
+                self.missing[number] = self.across
+        to_bytes(planes, self.open[number], box.top - number * TILE[1], box.left)
+        if self._completed(number):
+            self._add(number, self.writer.packed(self.open.pop(number)))
+
+    def _completed(self, number: int) -> bool:
+        with self.lock:
+            self.done += 1
+            self.progress(self.done / self.total)
+            self.missing[number] -= 1
+            return self.missing[number] == 0
+
+    def _add(self, number: int, band) -> None:
+        with self.lock:
+            self.ready[number] = band
+            while self.next in self.ready:
+                self.writer.add(self.ready.pop(self.next))
+                self.next += 1

@@ -1,16 +1,18 @@
 """Pictures for the screen: drafts as JPEG, exact pictures and anything transparent as PNG."""
 
 import numpy as np
+import simplejpeg
 
-from kilncore.output.png import as_image, encoded
+from kilncore.output.png import encoded
+
+QUALITY = 88
 
 
-def encode(image: np.ndarray, lossless: bool) -> tuple[bytes, str]:
-    """(bytes, media type) of a straight (H, W, 4) float picture, 0..1."""
-    pixels = np.rint(image * 255).astype(np.uint8)
-    opaque = pixels[..., 3].min() == 255
-    if opaque:
-        pixels = pixels[..., :3]
-    if opaque and not lossless:
-        return as_image(pixels).jpegsave_buffer(Q=88, subsample_mode="off"), "image/jpeg"
-    return encoded(pixels), "image/png"
+def encode(pixels: np.ndarray, opaque: bool, lossless: bool) -> tuple[bytes, str]:
+    """(bytes, media type) of straight (H, W, 4) uint8 pixels."""
+    if not opaque:
+        return encoded(pixels), "image/png"
+    pixels = np.ascontiguousarray(pixels[..., :3])
+    if lossless:
+        return encoded(pixels), "image/png"
+    return simplejpeg.encode_jpeg(pixels, QUALITY, "RGB", "420"), "image/jpeg"

@@ -1,15 +1,17 @@
 """What a step is, and how one is added.
 
 A step is one module: a frozen parameters model, and a function that takes those and a view of the picture and
-returns one of
+returns one of, or a tuple of,
 
-    Paint(picture, kept_to_art)   a picture to lay over, landed with a blend mode
-    Cover(shown)                  (h, w), 0..1: 0 takes the picture away
-    Remake(picture)               a new picture in its place
-    Move(dx, dy)                  a shift in output px: out(x) = in(x + dx)
+    Paint(picture, kept_to_art)   a picture to lay over, landed with a blend mode: (4, H, W) premultiplied, or opaque
+                                  (3, H, W) colour or (1, H, W) grey
+    Cover(shown)                  (H, W), 0..1: 0 takes the picture away
+    Remake(picture)               a new picture in its place, with as many planes as the input or four
+    Move(dx, dy)                  a shift in output px: out(x) = in(x + dx); the first of a tuple, if it is in one
 
-The engine lands what is returned; a step never does. Register it with `@step(...)` and name the module in
-`steps/__init__.py`. Each parameter carries its bounds, default, title and one line of help: the sheet is drawn from them.
+The engine lands what is returned; a step never does. A pixel of the result must be a function of its place alone, never
+of the box that is drawn. Register it with `@step(...)` and name the module in `steps/__init__.py`. Each parameter
+carries its bounds, default, title and one line of help: the sheet is drawn from them.
 """
 
 from collections.abc import Callable
@@ -19,8 +21,8 @@ import numpy as np
 from pydantic import Field
 
 from kilncore.errors import KilnError
+from kilncore.landing import Landing
 from kilncore.model import Model
-from kilncore.parts import Landing
 
 
 @dataclass(frozen=True)
@@ -46,18 +48,35 @@ class Move:
 
 
 @dataclass(frozen=True)
+class Whole:
+    """What a step has to know of the whole item, worked out once for each content key, tile by tile.
+
+    part : (params, view) -> what one tile adds. joined : the parts, in the order of the tiles -> the value.
+    reads : params -> what of them it depends on.
+    """
+
+    part: Callable
+    joined: Callable
+    reads: Callable = lambda params: params
+
+
+@dataclass(frozen=True)
 class StepKind:
-    """gives : paint, cover, remake or move, as `run` returns; it tells which landing fields mean something.
+    """gives : paint, cover, remake or move, or a tuple of them, as `run` returns; it tells which landing fields count.
 
     reach : (params, frame) -> output px beyond a pixel that its result depends on, before landing.
     shift : (params, frame) -> the largest move in output px, for movers.
+    spills : params -> whether it paints where there is no art.
+    planewise : it treats every plane alike, so that art of one colour can stay alpha alone.
+    seeded : it asks for seeds.
+    whole : what it works out over the whole item, if anything.
     landing : how a new step of this kind lands, until it is changed.
     """
 
     kind: str
     title: str
     sentence: str
-    gives: str
+    gives: str | tuple[str, ...]
     params: type[Model]
     run: Callable
     summary: Callable
@@ -66,7 +85,15 @@ class StepKind:
     offered_for: tuple[str, ...] = ("mark", "ground", "piece")
     reach: Callable = lambda params, frame: 0
     shift: Callable = lambda params, frame: 0
+    spills: Callable = lambda params: False
+    planewise: bool = False
+    seeded: bool = False
+    whole: Whole | None = None
     landing: Landing = Landing()
+
+    @property
+    def results(self) -> tuple[str, ...]:
+        return (self.gives,) if isinstance(self.gives, str) else self.gives
 
 
 STEP_KINDS: dict[str, StepKind] = {}
@@ -77,7 +104,7 @@ def step(kind: str, *, params: type[Model], gives: str, **facts):
     """Register `run(params, view)` as a step. Wrong registrations fail here, not when used."""
     if kind in STEP_KINDS:
         raise ValueError(f"step kind {kind!r} is registered twice")
-    if gives not in GIVES:
+    if not {gives} <= GIVES and not (isinstance(gives, tuple) and gives and set(gives) <= GIVES):
         raise ValueError(f"step {kind!r} must give one of {sorted(GIVES)}, not {gives!r}")
 
     def register(run):

@@ -2,8 +2,10 @@
 
 import numpy as np
 
+from kilncore.compose import clean
+from kilncore.landing import Landing
 from kilncore.model import Model
-from kilncore.parts import Landing, TexturePlacement, TextureRef
+from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps.base import Paint, setting, step
 
 
@@ -20,17 +22,20 @@ def summary(params: CoatParams) -> str:
 
 
 @step("coat", title="Texture coat", sentence="A texture is laid over the art, blended.", gives="paint",
-      params=CoatParams, summary=summary, landing=Landing(mode="multiply", strength=0.8))
+      params=CoatParams, summary=summary, spills=lambda params: not params.keep_to_art, landing=Landing(mode="multiply", strength=0.8))
 def coat(params: CoatParams, view):
     if params.texture is None:
         return None
-    return Paint(as_picture(view.texture(params.texture, params.placement)), params.keep_to_art)
+    return Paint(as_paint(*view.texture(params.texture, params.placement)), params.keep_to_art)
 
 
-def as_picture(planes: np.ndarray) -> np.ndarray:
-    """Sampled texture planes, grey, colour or colour with alpha, as (4, H, W)."""
+def as_paint(planes: np.ndarray, share: np.ndarray | None) -> np.ndarray:
+    """Sampled texture planes as what Paint takes; premultiplied with alpha where the texture has an end or alpha.
+
+    Resampling may carry colour a hair above alpha: it is held.
+    """
     if len(planes) == 4:
+        return clean(planes)
+    if share is None:
         return planes
-    picture = np.ones((4, *planes.shape[1:]), np.float32)
-    picture[:3] = planes
-    return picture
+    return np.concatenate([np.minimum(np.broadcast_to(planes, (3, *share.shape)), share), share[None]])

@@ -6,11 +6,14 @@ in the place of 0.5, so that a dark surface bends the mark without carrying it a
 
 import math
 
+import numpy as np
+
 from kilncore.blur import blur_within
 from kilncore.blur import reach as blur_reach
 from kilncore.masks import luma
 from kilncore.model import Model
-from kilncore.steps.base import Move, setting, step
+from kilncore.steady import steadied, steady_reach
+from kilncore.steps.base import Move, Whole, setting, step
 from kilncore.units import Length, px
 
 
@@ -33,13 +36,38 @@ def _shift(params, frame) -> int:
     return math.ceil(min(most, 2000))
 
 
+def _tones_of_tile(params, view):
+    tones = luma(view.beneath())
+    return float(tones.sum(dtype=np.float64)), tones.size
+
+
+def _mean(parts) -> float:
+    count = sum(size for _, size in parts)
+    return math.fsum(total for total, _ in parts) / count if count else 0.5
+
+
+def _reach(params, frame) -> int:
+    return steady_reach(frame.scale) + blur_reach(_sigma(params, frame))
+
+
 @step("follow", title="Follow surface", sentence="The surface's light and dark bend the art. Too much looks torn.",
       gives="move", params=FollowParams, summary=summary, reads_beneath=True, offered_for=("mark", "piece"),
-      reach=lambda params, frame: blur_reach(_sigma(params, frame)), shift=_shift)
+      reach=_reach, shift=_shift, whole=Whole(_tones_of_tile, _mean, reads=lambda params: None))
 def follow(params: FollowParams, view):
-    sigma = _sigma(params, view.frame)
-    tones = luma(view.beneath(blur_reach(sigma)))[None]
-    relief = blur_within(tones, sigma, sigma)[0] - view.mean_beneath()
+    relief = _kept_relief(params, view) - np.float32(view.whole())
     most = _shift(params, view.frame)
-    across, down = (min(max(view.frame.length(n), -most), most) for n in (params.across, params.down))
+    across, down = (np.float32(min(max(view.frame.length(n), -most), most)) for n in (params.across, params.down))
     return Move(relief * across, relief * down)
+
+
+def _kept_relief(params, view):
+    key = ("relief", view.beneath_key, _sigma(params, view.frame), view.frame.scale)
+    return view.source(key, lambda: _relief(params, view))
+
+
+def _relief(params, view):
+    """The luma beneath, freed of the steps of 8-bit sources and smoothed."""
+    sigma, margin = _sigma(params, view.frame), _reach(params, view.frame)
+    left, top = view.box.left - margin, view.box.top - margin
+    tones, left, top = steadied(luma(view.beneath(margin))[None], view.frame.scale, left, top)
+    return blur_within(tones, sigma, sigma, left, top)[0]

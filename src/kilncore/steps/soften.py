@@ -16,8 +16,9 @@ def _sigma(params, frame) -> float:
 
 
 @step("soften", title="Soften", sentence="Takes the edge off, until the art is no sharper than its surface.",
-      gives="remake", params=SoftenParams, summary=lambda p: f"{p.radius.value:g} {p.radius.unit}",
+      gives="remake", planewise=True, params=SoftenParams, summary=lambda p: f"{p.radius.value:g} {p.radius.unit}",
       reach=lambda params, frame: blur_reach(_sigma(params, frame)))
 def soften(params: SoftenParams, view):
     sigma = _sigma(params, view.frame)
-    return Remake(blur_within(view.input(blur_reach(sigma)), sigma, sigma))
+    margin = blur_reach(sigma)
+    return Remake(blur_within(view.input(margin), sigma, sigma, view.box.left - margin, view.box.top - margin))

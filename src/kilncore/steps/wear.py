@@ -35,6 +35,7 @@ def summary(params: WearParams) -> str:
 def wear(params: WearParams, view):
     if params.texture is None:
         return None
-    tones = view.texture(params.texture, params.placement, luminance=True)[0]
-    shown = levels(tones, params.black, params.gamma, params.white)
-    return Cover(1 - shown if params.invert else shown)
+    tones, share = view.texture(params.texture, params.placement, luminance=True)
+    shown = levels(tones[0], params.black, params.gamma, params.white)
+    shown = 1 - shown if params.invert else shown
+    return Cover(shown if share is None else 1 - share * (1 - shown))  # beyond the texture's end nothing is taken

@@ -1,7 +1,7 @@
 """Reading a picture file into a texture, within limits.
 
-Pixels of unknown depth, profile and colour model go through libvips, which brings 16 bit, CMYK and embedded profiles
-to 8-bit sRGB. Only PNG and JPEG are let in, told apart by their first bytes and never by their name.
+Pixels of unknown depth, profile and colour model go through libvips, which brings CMYK and embedded profiles to sRGB;
+16 bits stay 16. Only PNG and JPEG are let in, told apart by their first bytes and never by their name.
 """
 
 import numpy as np
@@ -48,19 +48,30 @@ def _opened(data: bytes, kind: str) -> pyvips.Image:
 
 
 def _pixels(image: pyvips.Image) -> np.ndarray:
+    """(C, H, W) planes of 8 bits, or of 16 where the file has them; premultiplied where it has alpha."""
+    deep = image.format == "ushort"
     alpha = image[image.bands - 1] if image.hasalpha() else None
-    grey = image.interpretation in ("b-w", "grey16")
-    colour = image.icc_transform("srgb", embedded=True, intent="relative") if _has_profile(image) else image.colourspace("srgb")
-    colour = colour.extract_band(0, n=1 if grey and not _has_profile(image) else min(3, colour.bands)).cast("uchar")
-    planes = np.moveaxis(_array(colour), 2, 0)
+    planes = np.moveaxis(_array(_colour(image, deep)), 2, 0)
     if alpha is None:
         return planes
-    depth = 65535 if image.format == "ushort" else 255
-    cover = np.moveaxis(_array(alpha.linear(255 / depth, 0).rint().cast("uchar")), 2, 0)
-    if cover.min() == 255:
+    cover = np.moveaxis(_array(alpha), 2, 0)
+    full = np.iinfo(cover.dtype).max
+    if cover.min() == full:
         return planes
-    rgb = np.broadcast_to(planes, (3, *planes.shape[1:])).astype(np.float32)
-    return np.concatenate([np.rint(rgb * (cover / np.float32(255))).astype(np.uint8), cover])
+    out = np.empty((4, *planes.shape[1:]), planes.dtype)
+    for plane, colour in zip(out, np.broadcast_to(planes, (3, *planes.shape[1:])), strict=False):
+        plane[:] = np.rint(colour * (cover[0] / np.float32(full)))
+    out[3] = cover[0]
+    return out
+
+
+def _colour(image: pyvips.Image, deep: bool) -> pyvips.Image:
+    grey = image.interpretation in ("b-w", "grey16") and not _has_profile(image)
+    if _has_profile(image):
+        colour = image.icc_transform("srgb", embedded=True, intent="relative", depth=16 if deep else 8)
+    else:
+        colour = image.colourspace("rgb16" if deep else "srgb")
+    return colour.extract_band(0, n=1 if grey else min(3, colour.bands)).cast("ushort" if deep else "uchar")
 
 
 def _has_profile(image: pyvips.Image) -> bool:
@@ -69,4 +80,5 @@ def _has_profile(image: pyvips.Image) -> bool:
 
 def _array(image: pyvips.Image) -> np.ndarray:
     data = image.write_to_memory()
-    return np.frombuffer(data, np.uint8).reshape(image.height, image.width, image.bands)
+    depth = np.uint16 if image.format == "ushort" else np.uint8
+    return np.frombuffer(data, depth).reshape(image.height, image.width, image.bands)

@@ -6,18 +6,19 @@ from functools import cached_property
 import numpy as np
 
 from kilncore.colour import BT709
-from kilncore.kernels import inlined, kernel
 from kilncore.reduce import resized
-from kilncore.sampling import cubic_weights
+from kilncore.textures import resample
+from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
 
 
 class Texture:
-    """planes : (C, H, W) uint8, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied."""
+    """planes : (C, H, W) uint8 or uint16, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied."""
 
     def __init__(self, planes: np.ndarray):
-        self.planes = np.ascontiguousarray(planes, np.uint8)
+        planes = np.asarray(planes)
+        self.planes = np.ascontiguousarray(planes, np.uint16 if planes.dtype == np.uint16 else np.uint8)
 
     @property
     def size(self) -> tuple[int, int]:
@@ -25,129 +26,81 @@ class Texture:
 
     @property
     def nbytes(self) -> int:
-        return int(self.planes.nbytes * 4 / 3)
+        """Bytes, with the smaller copies of it that may be made."""
+        return int(self.planes.nbytes * (5 / 3 if self.planes.itemsize == 1 else 4 / 3))
 
     @cached_property
     def luminance(self) -> "Texture":
-        """The texture as a mask: luma times alpha, in one channel."""
+        """The texture as a mask: luma times alpha, in one channel; of colour, in 16 bits, or its mixtures would step."""
         if len(self.planes) == 1:
             return self
-        luma = np.tensordot(BT709, self.planes[:3].astype(np.float32), axes=1)
-        return Texture(np.rint(luma)[None])
+        weights = BT709 * (257 if self.planes.dtype == np.uint8 else 1)
+        luma = np.empty(self.planes.shape[1:], np.uint16)
+        for row, out in zip(np.moveaxis(self.planes[:3], 1, 0), luma, strict=True):
+            out[:] = np.rint(weights @ row)
+        return Texture(luma[None])
 
     @cached_property
-    def levels(self) -> list[np.ndarray]:
-        """The texture at full, half, quarter... size."""
-        levels = [self.planes]
-        while min(levels[-1].shape[1:]) >= 2 * SMALLEST:
+    def _smaller(self) -> list[np.ndarray]:
+        return [self.planes]
+
+    def level(self, number: int) -> np.ndarray:
+        """The texture halved `number` times, each made when first asked for, in 16 bits so that rounding does not add up."""
+        levels = self._smaller
+        while len(levels) <= number:
             _, height, width = levels[-1].shape
-            half = resized(levels[-1].astype(np.float32), (width + 1) // 2, (height + 1) // 2)
-            levels.append(np.rint(half).astype(np.uint8))
-        return levels
+            half = resized(levels[-1], (width + 1) // 2, (height + 1) // 2)
+            levels.append(np.rint(half * (257 if levels[-1].dtype == np.uint8 else 1)).astype(np.uint16))
+        return levels[number]
 
-    def sample(self, matrix: tuple[float, ...], left: int, top: int, width: int, height: int, tiles: bool):
-        """(C, height, width) float32, 0..1, of the output pixels from (left, top).
+    def sample(self, matrix: tuple[float, ...], left: int, top: int, width: int, height: int, edges: str = "repeat"):
+        """(C, height, width) float32, 0..1, of the output pixels from (left, top), and the share of each that it covers.
 
-        matrix : as Frame.texture_matrix gives it. tiles : repeat, or else mirror.
+        matrix : as Frame.texture_matrix gives it. edges : beyond the texture, 'repeat' or 'mirror' it, or 'none'; the
+        share is None unless edges is 'none'.
         """
-        depth = math.log2(max(1.0, math.hypot(matrix[0], matrix[1])))
-        level = min(int(depth), len(self.levels) - 1)
-        share = min(depth, len(self.levels) - 1) - level
-        near = self._at_level(level, matrix, left, top, width, height, tiles)
-        if share < 1e-3:
-            return near
-        far = self._at_level(level + 1, matrix, left, top, width, height, tiles)
-        return near + np.float32(share) * (far - near)
+        policy = EDGES[edges]
+        if matrix[1] == matrix[2] == 0:
+            return self._upright(matrix, left, top, width, height, policy)
+        return self._turned(matrix, left, top, width, height, policy)
 
-    def _at_level(self, level, matrix, left, top, width, height, tiles):
-        planes = self.levels[level]
-        a, b, c, d, e, f = matrix
+    def _level_for(self, ratio: float, keep: float) -> int:
+        """The smallest copy of which an output pixel still covers `keep` px or more."""
+        most = max(0, int(math.log2(max(min(self.size) / SMALLEST, 1))))
+        return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), most)
+
+    def _upright(self, matrix, left, top, width, height, policy):
+        a, _, _, d, e, f = matrix
+        planes = self.level(self._level_for(abs(a), 3.0))
         sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
-        # output pixel centres to texture pixel indices, the texture's middle at half its size
-        u0 = (a * (left + 0.5) + c * (top + 0.5) + e + self.size[0] / 2) * sx - 0.5
-        v0 = (b * (left + 0.5) + d * (top + 0.5) + f + self.size[1] / 2) * sy - 0.5
-        steps = (a * sx, b * sy, c * sx, d * sy)
-        if level == 0 and steps == (1, 0, 0, 1) and u0 == round(u0) and v0 == round(v0):
-            return _copied(planes, round(u0), round(v0), width, height, tiles)
-        if steps[1] == steps[2] == 0:
-            return _sampled_upright(planes, u0, v0, float(steps[0]), float(steps[3]), width, height, tiles)
-        return _sampled(planes, u0, v0, *map(float, steps), width, height, tiles)
+        u, v = (e + self.size[0] / 2) * sx, (f + self.size[1] / 2) * sy
+        if policy != NONE and _whole(a, u) and _whole(d, v):
+            rows, columns = (resample.whole(*way, policy) for way in ((v + top, height, planes.shape[1]), (u + left, width, planes.shape[2])))
+            return resample.copied(planes, rows, columns, np.float32(_unit(planes))), None
+        across = resample.axis(u, a * sx, left, width, planes.shape[2], policy)
+        down = resample.axis(v, d * sy, top, height, planes.shape[1], policy)
+        share = np.outer(down[2], across[2]) if policy == NONE else None
+        return resample.upright(planes, across, down, _unit(planes)), share
+
+    def _turned(self, matrix, left, top, width, height, policy):
+        a, b, c, d, e, f = matrix
+        ratio = math.hypot(a, b)
+        planes = self.level(self._level_for(ratio, 1.5))
+        sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
+        u = (a * 0.5 + c * 0.5 + e + self.size[0] / 2) * sx - 0.5
+        v = (b * 0.5 + d * 0.5 + f + self.size[1] / 2) * sy - 0.5
+        steps = map(float, (a * sx, b * sy, c * sx, d * sy))
+        unit = np.float32(_unit(planes))
+        if ratio > 1 + 1e-9:
+            found = resample.turned_mean(planes, u, v, *steps, left, top, width, height, policy, max(2, round(ratio * sx)), unit)
+        else:
+            found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
+        return found[:-1], found[-1] if policy == NONE else None
 
 
-def _copied(planes, left, top, width, height, tiles):
-    columns = _folded(np.arange(left, left + width), planes.shape[2], tiles)
-    rows = _folded(np.arange(top, top + height), planes.shape[1], tiles)
-    return planes.take(rows, 1).take(columns, 2).astype(np.float32) / np.float32(255)
+def _whole(step: float, start: float) -> bool:
+    return step == 1 and abs(start - round(start)) < 1e-9
 
 
-def _folded(indices, size, tiles):
-    if tiles:
-        return indices % size
-    indices = indices % (2 * size)
-    return np.where(indices < size, indices, 2 * size - 1 - indices)
-
-
-@inlined
-def _fold(i, size, tiles):
-    if tiles:
-        return i % size
-    i = i % (2 * size)
-    return i if i < size else 2 * size - 1 - i
-
-
-@kernel
-def _sampled(planes, u0, v0, ux, vx, uy, vy, width, height, tiles):
-    channels, rows, columns = planes.shape
-    out = np.empty((channels, height, width), np.float32)
-    wx, wy = np.empty(4, np.float32), np.empty(4, np.float32)
-    cx, cy = np.empty(4, np.int64), np.empty(4, np.int64)
-    for y in range(height):
-        for x in range(width):
-            u, v = u0 + ux * x + uy * y, v0 + vx * x + vy * y
-            i, j = int(np.floor(u)), int(np.floor(v))
-            cubic_weights(np.float32(u - i), wx)
-            cubic_weights(np.float32(v - j), wy)
-            for n in range(4):
-                cx[n], cy[n] = _fold(i + n - 1, columns, tiles), _fold(j + n - 1, rows, tiles)
-            for c in range(channels):
-                total = np.float32(0)
-                for n in range(4):
-                    row = np.float32(0)
-                    for m in range(4):
-                        row += wx[m] * planes[c, cy[n], cx[m]]
-                    total += wy[n] * row
-                out[c, y, x] = min(max(total / np.float32(255), np.float32(0)), np.float32(1))
-    return out
-
-
-@kernel
-def _sampled_upright(planes, u0, v0, ux, vy, width, height, tiles):
-    """The same without a turn: each source row is read across once, then rows are mixed down. A third of the time."""
-    channels, rows, columns = planes.shape
-    first = int(np.floor(min(v0, v0 + vy * (height - 1)))) - 1
-    count = int(np.floor(max(v0, v0 + vy * (height - 1)))) + 3 - first
-    weights, at = np.empty((width, 4), np.float32), np.empty((width, 4), np.int64)
-    for x in range(width):
-        u = u0 + ux * x
-        i = int(np.floor(u))
-        cubic_weights(np.float32(u - i), weights[x])
-        for m in range(4):
-            at[x, m] = _fold(i + m - 1, columns, tiles)
-    across = np.empty((count, width), np.float32)
-    out = np.empty((channels, height, width), np.float32)
-    wy = np.empty(4, np.float32)
-    for c in range(channels):
-        for j in range(count):
-            row = planes[c, _fold(first + j, rows, tiles)]
-            for x in range(width):
-                across[j, x] = (weights[x, 0] * row[at[x, 0]] + weights[x, 1] * row[at[x, 1]]
-                                + weights[x, 2] * row[at[x, 2]] + weights[x, 3] * row[at[x, 3]])
-        for y in range(height):
-            v = v0 + vy * y
-            j = int(np.floor(v))
-            cubic_weights(np.float32(v - j), wy)
-            j -= first + 1
-            for x in range(width):
-                total = (wy[0] * across[j, x] + wy[1] * across[j + 1, x] + wy[2] * across[j + 2, x] + wy[3] * across[j + 3, x])
-                out[c, y, x] = min(max(total / np.float32(255), np.float32(0)), np.float32(1))
-    return out
+def _unit(planes: np.ndarray) -> float:
+    return 1 / np.iinfo(planes.dtype).max

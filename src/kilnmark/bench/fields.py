@@ -6,6 +6,8 @@ from typing import Any
 
 from kilncore.model import Model
 
+EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
+
 
 @dataclass(frozen=True)
 class Field:
@@ -51,6 +53,11 @@ class Field:
             Field("scale", "number", "Scale", "", [*self.path, "scale"], place.scale, "%", 2, 5000, factor=100),
             Field("rotation_deg", "number", "Turn", "", [*self.path, "rotation_deg"], place.rotation_deg, "°", -360, 360),
         ]
+
+    @property
+    def edges(self) -> "Field":
+        """Of a texture: what lies beyond it."""
+        return Field("edges", "choice", "Beyond its edges", "", [*self.path, "edges"], self.value.edges, choices=EDGES)
 
     @property
     def flips(self) -> list["Field"]:

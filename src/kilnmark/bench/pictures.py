@@ -43,13 +43,14 @@ def view_of(asked) -> View:
 
 def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled) -> tuple[bytes, str]:
     """(bytes, media type) of the stage's picture."""
-    draw = engine.exact if exact or view.scale > 1 else engine.render
-    return encode(draw(piece, view.region, view.scale, assets(), point=point, cancelled=cancelled), lossless=exact)
+    found, opaque = engine.pixels(piece, view.region, view.scale, assets(), truly=exact or view.scale > 1, point=point,
+                                  cancelled=cancelled)
+    return encode(found, opaque, lossless=exact)
 
 
 def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     """The piece as it stands at a point, near the mark that is treated."""
-    return encode(_small(piece, _strip_region(piece, point.part), STRIP_SIZE, point), lossless=False)
+    return _draft(_small(piece, _strip_region(piece, point.part), STRIP_SIZE, point))
 
 
 def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
@@ -62,11 +63,16 @@ def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     grey = FADED + (1 - FADED) * (after[..., :3] @ BT709)[..., None]
     out = after.copy()
     out[..., :3], out[..., 3] = grey + share * (hex_to_rgb(EMBER) - grey), 1
-    return encode(out, lossless=False)
+    return _draft(out)
 
 
 def card(piece: Piece) -> tuple[bytes, str]:
-    return encode(_small(piece, (0, 0, *piece.size_px), CARD_SIZE, None), lossless=False)
+    return _draft(_small(piece, (0, 0, *piece.size_px), CARD_SIZE, None))
+
+
+def _draft(image: np.ndarray) -> tuple[bytes, str]:
+    found = np.rint(image * 255).astype(np.uint8)
+    return encode(found, found[..., 3].min() == 255, lossless=False)
 
 
 def point_key(piece: Piece, point: Point) -> str:
@@ -83,7 +89,8 @@ def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
     width, height = piece.size_px
     if part in ("ground", "piece"):
         return 0, 0, width, height
-    box = Plan(piece).art(piece.mark(part)).extent.met(Plan(piece).page)
+    plan = Plan(piece)
+    box = plan.extent(part).met(plan.page)
     if box.empty:
         return 0, 0, width, height
     room = ROOM * max(box.width, box.height)

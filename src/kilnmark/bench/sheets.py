@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from kilncore.artwork.fonts import FONTS
 from kilncore.artwork.lettering import Lettering
-from kilncore.document import Mark, Piece, Step
+from kilncore.document import Group, Mark, Piece, Step
 from kilncore.engine.plan import Plan
 from kilncore.errors import KilnError
 from kilncore.modes import BLEND_MODES
@@ -18,7 +18,7 @@ MODES = tuple((mode.name, mode.title) for mode in BLEND_MODES.values())
 
 @dataclass(frozen=True)
 class Sheet:
-    """kind : the template's name. step, mark : what it is about."""
+    """kind : the template's name. step, mark : what it is about. path : where a step lies in the document."""
 
     kind: str
     title: str
@@ -31,6 +31,7 @@ class Sheet:
     place: int = 0
     count: int = 0
     notes: tuple[str, ...] = ()
+    path: tuple[str, ...] = ()
 
     @property
     def template(self) -> str:
@@ -38,7 +39,7 @@ class Sheet:
 
     @property
     def step_on_path(self) -> str:
-        return json.dumps([*_base(self.part), "treatment", self.step.id, "on"])
+        return json.dumps([*self.path, "on"])
 
     @property
     def number(self) -> int:
@@ -66,12 +67,15 @@ def sheet_for(piece: Piece, part: str, step: str) -> Sheet:
         return _ground_sheet(piece)
     if part == "piece":
         return _piece_sheet(piece)
-    mark = piece.mark(part)
-    return _lands_sheet(mark) if step == "lands" else _art_sheet(piece, mark)
+    item = piece.item(part)
+    if step == "lands":
+        return _lands_sheet(piece, item)
+    return _group_sheet(piece, item) if item.kind == "group" else _art_sheet(piece, item)
 
 
-def _base(part: str) -> list:
-    return {"ground": ["ground"], "piece": []}.get(part, ["stack", part])
+def _base(piece: Piece, part: str) -> list:
+    """Where a part lies in the document."""
+    return {"ground": ["ground"], "piece": []}[part] if part in ("ground", "piece") else piece.way_to(part)
 
 
 def _strength(path: list, value: float, most: float = 300) -> Field:
@@ -84,23 +88,24 @@ def _mode(path: list, value: str) -> Field:
 
 def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> Sheet:
     kind = kind_named(step.kind)
-    path = [*_base(part), "treatment", step.id]
-    landing = [] if kind.gives in ("cover", "move") else [_mode(path, step.landing.mode)]
-    landing.append(_strength(path, step.landing.strength, 100 if kind.gives == "cover" else 300))
+    path = [*_base(piece, part), "treatment", step.id]
+    landing = [] if set(kind.results) <= {"cover", "move"} else [_mode(path, step.landing.mode)]
+    landing.append(_strength(path, step.landing.strength, 100 if kind.results == ("cover",) else 300))
     return Sheet("step", kind.title, kind.sentence, part, fields_of(step.params, [*path, "params"]), landing, step,
-                 place=place, count=count)
+                 place=place, count=count,
+                 path=tuple(path))
 
 
 def _art_sheet(piece: Piece, mark: Mark) -> Sheet:
-    art = ["stack", mark.id, "art"]
-    box = Plan(piece).box(mark)
+    art = [*piece.way_to(mark.id), "art"]
+    box = Plan(piece).boxes()[mark.id]
     if isinstance(mark.art, Lettering):
         kind, title, sentence = "lettering", "Lettering", "Live text: change it and every step stays."
         fields = _lettering_fields(mark.art, art)
     else:
         kind, title, sentence = "vector", "Vector art", "An SVG, drawn sharp at any size."
         fields = []
-    fields += _placement_fields(mark)
+    fields += _placement_fields(piece, mark)
     notes = (f"{px_to_mm(box.width, piece.ppi):.0f} x {px_to_mm(box.height, piece.ppi):.0f} mm on the piece",)
     if missing := mark.art.missing():
         notes += (f"This font has no {' '.join(missing)}: it shows a box there. Choose another font.",)
@@ -121,8 +126,8 @@ def _lettering_fields(art: Lettering, path: list) -> list[Field]:
     ]
 
 
-def _placement_fields(mark: Mark) -> list[Field]:
-    path, place = ["stack", mark.id, "placement"], mark.placement
+def _placement_fields(piece: Piece, mark: Mark | Group) -> list[Field]:
+    path, place = [*piece.way_to(mark.id), "placement"], mark.placement
     return [
         Field("x", "number_length", "Across", "", [*path, "x"], place.x),
         Field("y", "number_length", "Down", "", [*path, "y"], place.y),
@@ -131,8 +136,13 @@ def _placement_fields(mark: Mark) -> list[Field]:
     ]
 
 
-def _lands_sheet(mark: Mark) -> Sheet:
-    path = ["stack", mark.id]
+def _group_sheet(piece: Piece, group: Group) -> Sheet:
+    return Sheet("group", "Group", "Marks treated as one: its steps meet them together.", group.id,
+                 _placement_fields(piece, group), mark=group)
+
+
+def _lands_sheet(piece: Piece, mark: Mark | Group) -> Sheet:
+    path = piece.way_to(mark.id)
     landing = [_mode(path, mark.landing.mode), _strength(path, mark.landing.strength)]
     return Sheet("lands", "How it lands", "How the finished mark meets what lies beneath it.", mark.id, landing=landing, mark=mark)
 

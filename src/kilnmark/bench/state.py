@@ -19,7 +19,7 @@ def told(piece: Piece) -> dict:
         "undo": head.label if head.parent_id else "",
         "redo": head.onward.label if head.onward_id else "",
         "document": document.model_dump(mode="json"),
-        "boxes": {mark.id: asdict(plan.box(mark)) for mark in document.stack},
+        "boxes": {id: asdict(box) for id, box in plan.boxes().items()},
         "textures": _sizes(piece, document),
     }
 

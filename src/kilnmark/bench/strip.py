@@ -27,10 +27,12 @@ class Frame:
 
 
 def tabs(piece: Piece) -> list[tuple[str, str]]:
-    return [("ground", "Ground"), *((mark.id, name_of(mark)) for mark in piece.stack), ("piece", "Whole piece")]
+    return [("ground", "Ground"), *((item.id, name_of(item)) for item in piece.items()), ("piece", "Whole piece")]
 
 
 def name_of(mark) -> str:
+    if mark.kind == "group":
+        return mark.name or f"Group of {len(mark.members)}"
     return mark.name or getattr(mark.art, "text", "").replace("\n", " ")[:24] or "Mark"
 
 
@@ -43,7 +45,7 @@ def frames(piece: Piece, part: str) -> list[Frame]:
         kind = kind_named(step.kind)
         found.append(_frame(piece, part, step.id, number, kind.title, _summary(kind, step), step.on))
     if part not in ("ground", "piece"):
-        landing = piece.mark(part).landing
+        landing = piece.item(part).landing
         text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace("%", " %")
         found.append(_frame(piece, part, "lands", len(treatments[part]) + 1, "Lands", text))
     return found
@@ -74,7 +76,10 @@ def _first_title(part: str) -> str:
 def _first_summary(piece: Piece, part: str) -> str:
     if part == "ground":
         return {"none": "nothing", "colour": "a colour", "texture": "a texture"}[piece.ground.fill.kind]
-    return "landed" if part == "piece" else piece.mark(part).art.kind
+    if part == "piece":
+        return "landed"
+    item = piece.item(part)
+    return item.art.kind if item.kind == "mark" else f"{len(item.members)} marks"
 
 
 def _summary(kind, step) -> str:

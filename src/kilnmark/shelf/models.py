@@ -32,9 +32,14 @@ class Texture(models.Model):
         return self.name
 
     @property
+    def edges(self) -> str:
+        """What lies beyond it, until one chooses otherwise."""
+        return "repeat" if self.tiles else "mirror"
+
+    @property
     def ref(self) -> dict:
         """As a document names it."""
-        return {"hash": self.hash, "tiles": self.tiles}
+        return {"hash": self.hash, "edges": self.edges}
 
     @property
     def good_for(self) -> str:

@@ -56,11 +56,15 @@ def upload(request):
 def sample(request, texture_id, key):
     """The middle of a texture at its true pixels."""
     texture = get_object_or_404(Texture, pk=texture_id, owner=request.user)
-    planes = assets().texture(texture.hash).planes
+    planes = _eight_bits(assets().texture(texture.hash).planes)
     _, height, width = planes.shape
     side = min(SAMPLE_PX, width, height)
     left, top = (width - side) // 2, (height - side) // 2
     return kept_by_key(_jpeg(planes[:3, top : top + side, left : left + side]), "image/jpeg")
+
+
+def _eight_bits(planes: np.ndarray) -> np.ndarray:
+    return planes if planes.dtype == np.uint8 else (planes >> 8).astype(np.uint8)
 
 
 @require_http_methods(["GET", "POST"])

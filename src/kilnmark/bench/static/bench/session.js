@@ -79,7 +79,13 @@ export class Session extends EventTarget {
     return path.reduce((node, key) => (Array.isArray(node) ? node.find((item) => item.id === key) : node?.[key]), this.document);
   }
 
-  mark(id) { return this.document.stack.find((mark) => mark.id === id); }
+  // A mark or group by its id, and the way to it in the document.
+  mark(id) { return this.at(this.wayTo(id)); }
+
+  wayTo(id) {
+    const group = this.document.stack.find((item) => item.members?.some((member) => member.id === id));
+    return group ? ["stack", group.id, "members", id] : ["stack", id];
+  }
 
   say(name, detail = {}) { this.dispatchEvent(new CustomEvent(name, { detail })); }
 }

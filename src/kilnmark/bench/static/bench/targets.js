@@ -9,18 +9,28 @@ export class MarkTarget {
   letsPick = true; // a press on another mark that lies above chooses that one
 
   constructor(session, id, page) {
-    Object.assign(this, { session, id, page, path: ["stack", id, "placement"] });
+    Object.assign(this, { session, id, page, path: [...session.wayTo(id), "placement"] });
   }
 
-  get name() { return this.session.mark(this.id)?.name || this.session.mark(this.id)?.art.text || "Mark"; }
+  get name() { return this.session.mark(this.id)?.name || this.session.mark(this.id)?.art?.text || "Mark"; }
   get box() { return this.session.told.boxes[this.id]; }
   get label() { return "Moved on the piece"; }
 
   values(box) {
     const start = this.box;
     const place = this.session.at(this.path);
-    const length = (axis) => fromPx(box[axis], place[axis].unit, this.page.ppi, this.page.height);
-    return { x: length("x"), y: length("y"), scale: round((place.scale * box.width) / start.width), rotation_deg: turned(box.rotation_deg) };
+    const own = this.within(box);
+    const length = (axis) => fromPx(own[axis], place[axis].unit, this.page.ppi, this.page.height);
+    return { x: length("x"), y: length("y"), scale: round((place.scale * box.width) / start.width), rotation_deg: turned(own.rotation_deg) };
+  }
+
+  // A member of a group lies in the group's own scale and turn.
+  within(box) {
+    if (this.path.length < 4) return box;
+    const { placement } = this.session.at(this.path.slice(0, 2));
+    const frame = this.session.told.boxes[this.path[1]];
+    const [x, y] = rotate(box.x - frame.x, box.y - frame.y, -frame.rotation_deg);
+    return { x: x / placement.scale, y: y / placement.scale, rotation_deg: box.rotation_deg - frame.rotation_deg };
   }
 
   edits(box) {

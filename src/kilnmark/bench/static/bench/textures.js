@@ -11,7 +11,7 @@ export class TextureDialog {
     dialog.querySelector("[data-texture-file]").addEventListener("change", (event) => this.upload(event.target));
   }
 
-  // Resolves to {hash, tiles}, or null when nothing was chosen.
+  // Resolves to {hash, edges}, or null when nothing was chosen.
   async choose() {
     this.trouble.textContent = "";
     const answer = await get(this.urls.choices);
@@ -24,7 +24,7 @@ export class TextureDialog {
 
   chosen(button) {
     if (!button) return;
-    this.picked = { hash: button.dataset.texture, tiles: button.dataset.tiles === "true" };
+    this.picked = { hash: button.dataset.texture, edges: button.dataset.edges };
     this.dialog.close();
   }
 

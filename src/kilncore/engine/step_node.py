@@ -1,0 +1,92 @@
+"""The node of one step of a treatment."""
+
+import math
+from dataclasses import dataclass, field
+
+from kilncore.box import EVERYWHERE, NOWHERE, Box
+from kilncore.engine.keys import key_of
+from kilncore.engine.landing import landed
+from kilncore.engine.nodes import Node, landing_key
+from kilncore.engine.view import StepView
+from kilncore.engine.weights import outline_reach
+from kilncore.frame import Frame
+from kilncore.steps import kind_named
+
+
+@dataclass(frozen=True)
+class StepNode(Node):
+    """survey : what the step works out over the whole item, if its kind does."""
+
+    step: object
+    frame: Frame
+    input: object
+    beneath: object
+    item_seed: int
+    survey: object = None
+    outlines: dict = field(default_factory=dict)
+    linear: bool = False
+    key: str = field(init=False)
+    extent: Box = field(init=False)
+
+    def __post_init__(self):
+        kind, step = self.kind, self.step
+        reads = (self.beneath.key,) if self.reads_beneath else ()
+        seeds = (self.item_seed, step.seed) if kind.seeded else ()
+        survey = (self.survey.key,) if self.survey else ()
+        object.__setattr__(self, "key", key_of("step", kind.kind, step.rev, step.params, self.frame, self.input.key,
+                                               *reads, *seeds, *survey, *landing_key(self)))
+        object.__setattr__(self, "extent", self._extent())
+
+    @property
+    def kind(self):
+        return kind_named(self.step.kind)
+
+    @property
+    def landing(self):
+        return self.step.landing
+
+    @property
+    def reads_beneath(self) -> bool:
+        return self.kind.reads_beneath or self.landing.gate_beneath is not None
+
+    @property
+    def tint(self):
+        """A step that takes away, moves or treats every plane alike leaves a picture of one colour as it was."""
+        results = self.kind.results
+        plain = self.kind.planewise and self.landing.mode == "normal" and not self.linear
+        return self.input.tint if all(r in ("cover", "move") or r == "remake" and plain for r in results) else None
+
+    @property
+    def sources(self):
+        around = self.kind.reach(self.step.params, self.frame)
+        beneath = ((self.beneath, around),) if self.reads_beneath else ()
+        outlines = ((outline, outline_reach(self.landing, self.frame)) for outline in self.outlines.values())
+        return (self.input, self.reach), *beneath, *outlines
+
+    @property
+    def reach(self) -> int:
+        """Output px around a pixel of the result that the input is read in."""
+        if "move" not in self.kind.results:
+            return self.kind.reach(self.step.params, self.frame)
+        return math.ceil(self.kind.shift(self.step.params, self.frame) * self.landing.strength) + 2
+
+    def opaque(self, assets) -> bool:
+        """What is everywhere stays so when it is painted on, moved, or treated plane by plane."""
+        whole = self.kind.planewise or "remake" not in self.kind.results
+        return whole and "cover" not in self.kind.results and self.input.opaque(assets)
+
+    def _extent(self) -> Box:
+        if self.kind.spills(self.step.params):
+            return EVERYWHERE
+        if self.input.extent in (EVERYWHERE, NOWHERE) or set(self.kind.results) <= {"paint", "cover"}:
+            return self.input.extent
+        return self.input.extent.grown(self.reach)
+
+    def draw(self, reader, box):
+        view = StepView(reader, self, box)
+        if set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(self.step.params):
+            bare = view.input()
+            if not bare[-1].any():
+                return bare  # nothing there to paint on or take away
+        result = self.kind.run(self.step.params, view)
+        return view.input() if result is None else landed(result, self.landing, view, self.linear)

@@ -1,0 +1,86 @@
+"""The weight with which something lands, apart from its strength: blend ranges, limits, fade and touch-up, multiplied."""
+
+import math
+from functools import singledispatch
+
+import numpy as np
+
+from kilncore.blur import blur_within, reach
+from kilncore.colour import hex_to_rgb
+from kilncore.landing import ColourLimit, Landing, MarkLimit, RegionLimit
+from kilncore.masks import tones, trapezoid
+from kilncore.planes import straight_colour
+from kilncore.shapes import ramp, region
+from kilncore.touch import touched
+
+FEATHER_SIGMA = 1 / 3  # a Gaussian looks about three sigma wide
+
+
+def weight_of(landing: Landing, view, own) -> np.ndarray | np.float32:
+    """0..1, a number or an (H, W) array. own : the planes of what lands, or None if it has no tones (a move)."""
+    weight = np.float32(1)
+    for factor in _factors(landing, view, own):
+        weight = weight * factor
+    return weight
+
+
+def outline_reach(landing: Landing, frame) -> int:
+    """Output px around a pixel that its marks' outlines are read in."""
+    return max((reach(_sigma(limit, frame)) for limit in landing.limits if limit.kind == "mark"), default=0)
+
+
+def _factors(landing, view, own):
+    if landing.gate_own and own is not None:
+        yield _through(landing.gate_own, own)
+    if landing.gate_input:
+        yield _through(landing.gate_input, view.full_input())
+    if landing.gate_beneath:
+        yield _through(landing.gate_beneath, view.beneath())
+    for limit in landing.limits:
+        inside = _inside(limit, view)
+        yield 1 - inside if limit.outside else inside
+    if landing.fade:
+        yield _faded(landing.fade, view)
+    if landing.touch:
+        yield touched(landing.touch, view.frame.own(), view.box)
+
+
+def _through(gate, planes):
+    points = (gate.hidden_below, gate.shown_from, gate.shown_to, gate.hidden_above)
+    return trapezoid(tones(planes), *(np.float32(point) for point in points))
+
+
+@singledispatch
+def _inside(limit, view) -> np.ndarray:
+    raise TypeError(f"no rule says where {type(limit).__name__} lies")
+
+
+@_inside.register
+def _(limit: MarkLimit, view):
+    sigma = _sigma(limit, view.frame)
+    margin = reach(sigma)
+    alpha = view.outline(limit.mark, margin)
+    return blur_within(alpha[None], sigma, sigma, view.box.left - margin, view.box.top - margin)[0]
+
+
+@_inside.register
+def _(limit: ColourLimit, view):
+    colour = straight_colour(view.full_input())
+    away = np.abs(colour - hex_to_rgb(limit.colour)[:, None, None]).mean(0)
+    return np.clip(1 - (away - limit.tolerance) / max(limit.softness, 1e-6), 0, 1)
+
+
+@_inside.register
+def _(limit: RegionLimit, view):
+    middle, size = ([view.frame.page_length(n) for n in pair] for pair in ((limit.x, limit.y), (limit.width, limit.height)))
+    feather = view.frame.page_length(limit.feather)
+    return region(limit.shape, middle, size, math.radians(limit.rotation_deg), feather, view.box)
+
+
+def _faded(fade, view):
+    first, second = ([view.frame.page_length(n) for n in pair] for pair in ((fade.x0, fade.y0), (fade.x1, fade.y1)))
+    return ramp(fade.shape, first, second, fade.start, fade.end, view.box)
+
+
+def _sigma(limit, frame) -> float:
+    return min(max(frame.page_length(limit.feather) * FEATHER_SIGMA, 0), 200)

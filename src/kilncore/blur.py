@@ -97,6 +97,19 @@ def _cubic(t: np.ndarray) -> np.ndarray:
 
 
 @part
+def _even(plane):
+    """Whether a plane has one value all over, as the alpha of what is everywhere."""
+    first = plane[0, 0]
+    for y in range(plane.shape[0]):
+        other = 0
+        for x in range(plane.shape[1]):
+            other += plane[y, x] != first
+        if other:
+            return False
+    return True
+
+
+@part
 def _any(row):
     there = 0
     for x in range(row.size):
@@ -112,14 +125,18 @@ def _added(out, near, far, weight, near2, far2, weight2):
 
 
 @part
+def _begun(out, middle, weight, near, far, weight1):
+    for x in range(out.size):
+        out[x] = weight * middle[x] + weight1 * (near[x] + far[x])
+
+
+@part
 def _summed(row, weights, out):
     r = weights.size - 1
-    middle = row[r:]
-    for x in range(out.size):
-        out[x] = weights[0] * middle[x]
-    for k in range(1, r, 2):
+    _begun(out, row[r:], weights[0], row[r - 1 :], row[r + 1 :], weights[1])
+    for k in range(2, r, 2):
         _added(out, row[r - k :], row[r + k :], weights[k], row[r - k - 1 :], row[r + k + 1 :], weights[k + 1])
-    if r % 2:
+    if r % 2 == 0:
         _added(out, row, row[2 * r :], weights[r], row, row, np.float32(0))
 
 
@@ -128,6 +145,9 @@ def _blur_rows(planes, weights):
     channels, height, width = planes.shape
     out = np.zeros((channels, height, width - 2 * (weights.size - 1)), np.float32)
     for c in range(channels):
+        if _even(planes[c]):
+            out[c, :, :] = planes[c, 0, 0]
+            continue
         for y in range(height):
             if _any(planes[c, y]):
                 _summed(planes[c, y], weights, out[c, y])
@@ -140,15 +160,17 @@ def _blur_columns(planes, weights):
     r = weights.size - 1
     out = np.empty((channels, height - 2 * r, width), np.float32)
     for c in range(channels):
+        if _even(planes[c]):
+            out[c, :, :] = planes[c, 0, 0]
+            continue
         for y in range(height - 2 * r):
-            line, middle = out[c, y], planes[c, y + r]
-            for x in range(width):
-                line[x] = weights[0] * middle[x]
-            for k in range(1, r, 2):
+            line = out[c, y]
+            _begun(line, planes[c, y + r], weights[0], planes[c, y + r - 1], planes[c, y + r + 1], weights[1])
+            for k in range(2, r, 2):
                 _added(line, planes[c, y + r - k], planes[c, y + r + k], weights[k],
                        planes[c, y + r - k - 1], planes[c, y + r + k + 1], weights[k + 1])
-            if r % 2:
-                _added(line, planes[c, y], planes[c, y + 2 * r], weights[r], middle, middle, np.float32(0))
+            if r % 2 == 0:
+                _added(line, planes[c, y], planes[c, y + 2 * r], weights[r], line, line, np.float32(0))
     return out
 
 

@@ -3,7 +3,7 @@
 `cb` is the backdrop's colour, `cs` the source's, straight, 0..1, as in the standard. Every rule is one small function
 below, of one channel or of three; `blend` runs the asked one over a row of pixels. docs/engine.md has their table.
 
-A new mode is its rule, its line in MODES and its two lines in `blend`.
+A new mode is its rule, its line in MODES and its lines in `_blend_one` or `_blend_all`.
 """
 
 import math
@@ -212,84 +212,90 @@ def _lighter_color(rb, gb, bb, rs, gs, bs):
 
 @part
 def blend(mode, cb, cs, out):
-    """out = B(cb, cs) for a row. All (3 W,) float32, straight: reds, greens, blues. mode : a BlendMode's number."""
-    n = out.size
-    w = n // 3
+    """out = B(cb, cs) for a row. Each three (W,) float32 arrays, straight: red, green, blue. mode : a BlendMode's number."""
+    if 12 <= mode <= 15 or mode >= 23:
+        _blend_all(mode, cb[0], cb[1], cb[2], cs[0], cs[1], cs[2], out[0], out[1], out[2])
+    else:
+        _blend_one(mode, cb[0], cs[0], out[0])
+        _blend_one(mode, cb[1], cs[1], out[1])
+        _blend_one(mode, cb[2], cs[2], out[2])
+
+
+@part
+def _blend_all(mode, rb, gb, bb, rs, gs, bs, r, g, b):
+    if mode == 12:
+        for x in range(r.size):
+            r[x], g[x], b[x] = _hue(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
+    elif mode == 13:
+        for x in range(r.size):
+            r[x], g[x], b[x] = _saturation(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
+    elif mode == 14:
+        for x in range(r.size):
+            r[x], g[x], b[x] = _color(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
+    elif mode == 15:
+        for x in range(r.size):
+            r[x], g[x], b[x] = _luminosity(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
+    elif mode == 23:
+        for x in range(r.size):
+            r[x], g[x], b[x] = _darker_color(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
+    elif mode == 24:
+        for x in range(r.size):
+            r[x], g[x], b[x] = _lighter_color(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
+
+
+@part
+def _blend_one(mode, cb, cs, out):
     if mode == 0 or mode == 16:  # plus-lighter is a way of compositing; its colour is the source's
-        for x in range(n):
+        for x in range(out.size):
             out[x] = cs[x]
     elif mode == 1:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _multiply(cb[x], cs[x])
     elif mode == 2:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _screen(cb[x], cs[x])
     elif mode == 3:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _overlay(cb[x], cs[x])
     elif mode == 4:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _darken(cb[x], cs[x])
     elif mode == 5:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _lighten(cb[x], cs[x])
     elif mode == 6:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _color_dodge(cb[x], cs[x])
     elif mode == 7:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _color_burn(cb[x], cs[x])
     elif mode == 8:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _hard_light(cb[x], cs[x])
     elif mode == 9:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _soft_light(cb[x], cs[x])
     elif mode == 10:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _difference(cb[x], cs[x])
     elif mode == 11:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _exclusion(cb[x], cs[x])
-    elif mode == 12:
-        for x in range(w):
-            g, b = x + w, x + 2 * w
-            out[x], out[g], out[b] = _hue(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
-    elif mode == 13:
-        for x in range(w):
-            g, b = x + w, x + 2 * w
-            out[x], out[g], out[b] = _saturation(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
-    elif mode == 14:
-        for x in range(w):
-            g, b = x + w, x + 2 * w
-            out[x], out[g], out[b] = _color(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
-    elif mode == 15:
-        for x in range(w):
-            g, b = x + w, x + 2 * w
-            out[x], out[g], out[b] = _luminosity(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
     elif mode == 17:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _add(cb[x], cs[x])
     elif mode == 18:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _subtract(cb[x], cs[x])
     elif mode == 19:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _divide(cb[x], cs[x])
     elif mode == 20:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _linear_burn(cb[x], cs[x])
     elif mode == 21:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _linear_light(cb[x], cs[x])
     elif mode == 22:
-        for x in range(n):
+        for x in range(out.size):
             out[x] = _inverse_difference(cb[x], cs[x])
-    elif mode == 23:
-        for x in range(w):
-            g, b = x + w, x + 2 * w
-            out[x], out[g], out[b] = _darker_color(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])
-    elif mode == 24:
-        for x in range(w):
-            g, b = x + w, x + 2 * w
-            out[x], out[g], out[b] = _lighter_color(cb[x], cb[g], cb[b], cs[x], cs[g], cs[b])

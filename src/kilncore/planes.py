@@ -41,24 +41,19 @@ def straight_colour(planes: np.ndarray) -> np.ndarray:
     return np.minimum(planes[:3] * inverse, 1)
 
 
-def to_bytes(planes, out, top: int = 0, left: int = 0) -> bool:
-    """Premultiplied (4, H, W) into straight, rounded bytes at that place of (h, w, 3 or 4) uint8.
-
-    True if all of it is opaque.
-    """
-    return _to_bytes(np.ascontiguousarray(planes), out, top, left)
+def to_bytes(planes, out, top: int = 0, left: int = 0) -> None:
+    """Premultiplied (4, H, W) into straight, rounded bytes at that place of (h, w, 3 or 4) uint8."""
+    _to_bytes(np.ascontiguousarray(planes), out, top, left)
 
 
 @kernel
 def _to_bytes(planes, out, top, left):
     _, height, width = planes.shape
-    see_through, full, half = 0, np.float32(255), np.float32(0.5)
+    full, half = np.float32(255), np.float32(0.5)
     row = np.empty((4, width), np.float32)
     for y in range(height):
         for x in range(width):
             row[3, x] = min(max(planes[3, y, x], np.float32(0)), np.float32(1)) * full + half
-        for x in range(width):
-            see_through += row[3, x] < full
         for c in range(3):
             for x in range(width):
                 a = planes[3, y, x]
@@ -70,4 +65,3 @@ def _to_bytes(planes, out, top, left):
         if out.shape[2] == 4:
             for x in range(width):
                 out[y + top, x + left, 3] = np.uint8(row[3, x])
-    return see_through == 0

@@ -75,11 +75,6 @@ class TextureGround(Node):
     def __post_init__(self):
         object.__setattr__(self, "key", key_of("texture ground", self.fill, self.frame))
 
-    @property
-    def cheap(self) -> bool:
-        """Whole pixels of the texture as they are."""
-        return self.fill.placement.scale == self.frame.scale == 1 and self.fill.placement.rotation_deg == 0
-
     def opaque(self, assets) -> bool:
         ref = self.fill.texture
         return ref.edges != "none" and len(assets.texture(ref.hash).planes) < 4
@@ -112,16 +107,14 @@ class LetteringNode(Node):
     matrix: tuple[float, ...]
     key: str = field(init=False)
     extent: Box = field(init=False)
+    tint: tuple[float, ...] = field(init=False)
     on_grid = True
 
     def __post_init__(self):
+        object.__setattr__(self, "tint", tuple(float(c) for c in hex_to_rgb(self.art.colour)))
         edges = self.art.outline().placed(self.matrix)
         object.__setattr__(self, "key", key_of("lettering", self.art, self.matrix))
         object.__setattr__(self, "extent", _extent(edges.reshape(-1, 2)) if len(edges) else NOWHERE)
-
-    @property
-    def tint(self):
-        return tuple(float(c) for c in hex_to_rgb(self.art.colour))
 
     def draw(self, reader, box):
         placed = reader.once((self.key, "edges"), lambda: self.art.outline().placed(self.matrix))
@@ -193,8 +186,10 @@ class Landed(Node):
         canvas = full(reader.read(self.canvas, box), self.canvas.tint)
         if here.empty or not self.landing.strength:
             return canvas
+        if here.width * here.height * 2 > box.width * box.height:
+            here = box  # what is empty costs less than cutting and putting back
         item = full(reader.read(self.item, here), self.item.tint)
-        part = np.ascontiguousarray(cut(canvas, box, here))
+        part = canvas if here == box else np.ascontiguousarray(cut(canvas, box, here))
         view = ItemView(reader, self, here, part)
         part = painted(part, item, self.landing, weight_of(self.landing, view, item), linear=self.linear)
         if here == box:

@@ -14,7 +14,7 @@ from kilncore.box import Box, cut, put
 from kilncore.engine.cache import TileCache
 from kilncore.errors import Superseded
 
-TILE = (512, 256)  # wide rows for the processor, low tiles so that a view falls into enough of them
+TILE = (640, 400)  # px: a view falls into a few of them, and two threads find enough to do
 SHARED_CACHE = TileCache()
 
 

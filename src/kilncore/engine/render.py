@@ -62,16 +62,15 @@ def exact(piece: Piece, region: Region | None = None, scale: float = 1.0, assets
 
 
 def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, truly: bool = False,
-           **more) -> tuple[np.ndarray, bool]:
-    """((H, W, 4) uint8, straight, whether all of it is opaque) of `exact` if truly, else of `render`."""
+           with_ground: bool = True, point: Point | None = None, **drawing) -> np.ndarray:
+    """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if truly, else of `render`."""
     wanted = _wanted(piece, region, scale)
-    out, opaque = np.empty((wanted.height, wanted.width, 4), np.uint8), []
-
-    def keep(box: Box, planes: np.ndarray) -> None:
-        opaque.append(to_bytes(planes, out, box.top - wanted.top, box.left - wanted.left))
-
-    (draw_exact if truly else draw_tiles)(piece, region, scale, assets, keep, **more)
-    return out, all(opaque)
+    channels = 3 if _node(piece, 1.0, with_ground, point).opaque(assets) else 4
+    out = np.empty((wanted.height, wanted.width, channels), np.uint8)
+    (draw_exact if truly else draw_tiles)(
+        piece, region, scale, assets, lambda box, planes: to_bytes(planes, out, box.top - wanted.top, box.left - wanted.left),
+        with_ground=with_ground, point=point, **drawing)
+    return out
 
 
 def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=None, **drawing) -> None:

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass, field
 
 from kilncore.box import EVERYWHERE, NOWHERE, Box
+from kilncore.compose import blank
 from kilncore.engine.keys import key_of
 from kilncore.engine.landing import landed
 from kilncore.engine.nodes import Node, landing_key
@@ -25,21 +26,21 @@ class StepNode(Node):
     survey: object = None
     outlines: dict = field(default_factory=dict)
     linear: bool = False
+    kind: object = field(init=False)
     key: str = field(init=False)
+    tint: tuple | None = field(init=False)
     extent: Box = field(init=False)
 
     def __post_init__(self):
-        kind, step = self.kind, self.step
+        kind, step = kind_named(self.step.kind), self.step
+        object.__setattr__(self, "kind", kind)
+        object.__setattr__(self, "tint", self._tint())
         reads = (self.beneath.key,) if self.reads_beneath else ()
         seeds = (self.item_seed, step.seed) if kind.seeded else ()
         survey = (self.survey.key,) if self.survey else ()
         object.__setattr__(self, "key", key_of("step", kind.kind, step.rev, step.params, self.frame, self.input.key,
                                                *reads, *seeds, *survey, *landing_key(self)))
         object.__setattr__(self, "extent", self._extent())
-
-    @property
-    def kind(self):
-        return kind_named(self.step.kind)
 
     @property
     def landing(self):
@@ -49,8 +50,7 @@ class StepNode(Node):
     def reads_beneath(self) -> bool:
         return self.kind.reads_beneath or self.landing.gate_beneath is not None
 
-    @property
-    def tint(self):
+    def _tint(self):
         """A step that takes away, moves or treats every plane alike leaves a picture of one colour as it was."""
         results = self.kind.results
         plain = self.kind.planewise and self.landing.mode == "normal" and not self.linear
@@ -85,8 +85,7 @@ class StepNode(Node):
     def draw(self, reader, box):
         view = StepView(reader, self, box)
         if set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(self.step.params):
-            bare = view.input()
-            if not bare[-1].any():
-                return bare  # nothing there to paint on or take away
+            if self.input.extent is not EVERYWHERE and blank(view.input()[-1]):
+                return view.input()  # nothing there to paint on or take away
         result = self.kind.run(self.step.params, view)
         return view.input() if result is None else landed(result, self.landing, view, self.linear)

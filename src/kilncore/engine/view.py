@@ -4,7 +4,6 @@ import numpy as np
 
 from kilncore.box import Box, cut
 from kilncore.engine.full import full
-from kilncore.engine.keys import key_of
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.seeds import seed_of
 
@@ -52,7 +51,7 @@ class StepView:
 
     def source(self, key: tuple, make):
         """make() for this box, kept while only what lies before the step changes. key : all else that it depends on."""
-        return self._reader.source((key_of("source", *key), self.box), make)
+        return self._reader.source((*key, self.box), make)
 
     def texture(self, ref: TextureRef, placement: TexturePlacement, luminance: bool = False):
         """(C, H, W) float32, 0..1, of a texture as placed in the item's frame, and the share of each pixel it covers.

@@ -8,11 +8,8 @@ from kilncore.output.png import encoded
 QUALITY = 88
 
 
-def encode(pixels: np.ndarray, opaque: bool, lossless: bool) -> tuple[bytes, str]:
-    """(bytes, media type) of straight (H, W, 4) uint8 pixels."""
-    if not opaque:
-        return encoded(pixels), "image/png"
-    pixels = np.ascontiguousarray(pixels[..., :3])
-    if lossless:
+def encode(pixels: np.ndarray, lossless: bool) -> tuple[bytes, str]:
+    """(bytes, media type) of straight (H, W, 3 or 4) uint8 pixels."""
+    if lossless or pixels.shape[2] == 4:
         return encoded(pixels), "image/png"
     return simplejpeg.encode_jpeg(pixels, QUALITY, "RGB", "420"), "image/jpeg"

@@ -56,12 +56,38 @@ def _folded(indices, size, edges):
 
 
 def upright(planes, across, down, unit) -> np.ndarray:
-    """(C, H, W) float32: each needed row of `planes` is read across once, then rows are added up.
+    """(C, H, W) float32, across and down one after the other.
 
     across, down : as `axis` gives them. unit : what a stored value of full white is multiplied by to be 1.
     """
+    if across[0].shape[1] != 4 or down[0].shape[1] != 4:  # made smaller: rows are added up first, in whole stretches
+        first = int(across[0].min())
+        return _added_up(planes, across[0] - first, across[1], down[0], down[1], first, int(across[0].max()) + 1, np.float32(unit))
     rows, position = np.unique(down[0], return_inverse=True)
     return _upright(planes, rows, across[0], across[1], position.reshape(down[0].shape).astype(np.int32), down[1], np.float32(unit))
+
+
+@kernel
+def _added_up(planes, ix, wx, iy, wy, first, last, unit):
+    channels, (height, tall), (width, wide) = planes.shape[0], iy.shape, ix.shape
+    column = np.empty(last - first, np.float32)
+    out = np.empty((channels, height, width), np.float32)
+    for c in range(channels):
+        for y in range(height):
+            weight, row = wy[y, 0] * unit, planes[c, iy[y, 0], first:last]
+            for x in range(column.size):
+                column[x] = weight * np.float32(row[x])
+            for k in range(1, tall):
+                weight, row = wy[y, k] * unit, planes[c, iy[y, k], first:last]
+                if weight != np.float32(0):
+                    for x in range(column.size):
+                        column[x] += weight * np.float32(row[x])
+            for x in range(width):
+                total = np.float32(0)
+                for k in range(wide):
+                    total += wx[x, k] * column[ix[x, k]]
+                out[c, y, x] = min(max(total, np.float32(0)), np.float32(1))
+    return out
 
 
 @kernel
@@ -72,16 +98,9 @@ def _upright(planes, rows, ix, wx, iy, wy, unit):
     for c in range(channels):
         for j in range(rows.size):
             row = planes[c, rows[j]]
-            if ix.shape[1] == 4:
-                for x in range(width):
-                    narrow[j, x] = (wx[x, 0] * np.float32(row[ix[x, 0]]) + wx[x, 1] * np.float32(row[ix[x, 1]])
-                                    + wx[x, 2] * np.float32(row[ix[x, 2]]) + wx[x, 3] * np.float32(row[ix[x, 3]]))
-            else:
-                for x in range(width):
-                    total = np.float32(0)
-                    for k in range(ix.shape[1]):
-                        total += wx[x, k] * np.float32(row[ix[x, k]])
-                    narrow[j, x] = total
+            for x in range(width):
+                narrow[j, x] = (wx[x, 0] * np.float32(row[ix[x, 0]]) + wx[x, 1] * np.float32(row[ix[x, 1]])
+                                + wx[x, 2] * np.float32(row[ix[x, 2]]) + wx[x, 3] * np.float32(row[ix[x, 3]]))
         for y in range(height):
             line = out[c, y]
             for x in range(width):

@@ -43,9 +43,9 @@ def view_of(asked) -> View:
 
 def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled) -> tuple[bytes, str]:
     """(bytes, media type) of the stage's picture."""
-    found, opaque = engine.pixels(piece, view.region, view.scale, assets(), truly=exact or view.scale > 1, point=point,
-                                  cancelled=cancelled)
-    return encode(found, opaque, lossless=exact)
+    found = engine.pixels(piece, view.region, view.scale, assets(), truly=exact or view.scale > 1, point=point,
+                          cancelled=cancelled)
+    return encode(found, lossless=exact)
 
 
 def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
@@ -72,7 +72,7 @@ def card(piece: Piece) -> tuple[bytes, str]:
 
 def _draft(image: np.ndarray) -> tuple[bytes, str]:
     found = np.rint(image * 255).astype(np.uint8)
-    return encode(found, found[..., 3].min() == 255, lossless=False)
+    return encode(np.ascontiguousarray(found[..., :3]) if found[..., 3].min() == 255 else found, lossless=False)
 
 
 def point_key(piece: Piece, point: Point) -> str:

@@ -1,0 +1,54 @@
+"""Noise that is a function of a cell and a seed: the same for any picture, any tile, any number of threads.
+
+A 32-bit hash of the cell picks one of 4096 values of the normal distribution. Cells of one pixel are taken as they are;
+larger ones are read between four of them, with the spread brought back to 1.
+Hash: two rounds of multiply and shift over the mixed coordinates (the common finalizer of 32-bit hashes, from memory).
+"""
+
+from statistics import NormalDist
+
+import numpy as np
+
+from kilncore.kernels import inlined, kernel
+
+STEPS = 4096
+NORMAL = np.array([NormalDist().inv_cdf((i + 0.5) / STEPS) for i in range(STEPS)], np.float32)
+
+
+def white_noise(matrix, left: int, top: int, width: int, height: int, seed: int, smooth: bool) -> np.ndarray:
+    """(height, width) float32 of mean 0 and spread 1.
+
+    matrix : (a, b, c, d, e, f), output pixel index to cells, u = a x + c y + e, v = b x + d y + f.
+    smooth : read between the cells, or take the one that the pixel lies in.
+    """
+    return _noise(*(float(n) for n in matrix), left, top, width, height, np.uint32(seed), smooth, NORMAL)
+
+
+@inlined
+def _cell(i, j, seed, normal):
+    h = np.uint32(np.uint32(i) * np.uint32(0x8DA6B343)) ^ np.uint32(np.uint32(j) * np.uint32(0xD8163841)) ^ seed
+    h = np.uint32(h ^ (h >> np.uint32(16)))
+    h = np.uint32(h * np.uint32(0x7FEB352D))
+    h = np.uint32(h ^ (h >> np.uint32(15)))
+    h = np.uint32(h * np.uint32(0x846CA68B))
+    h = np.uint32(h ^ (h >> np.uint32(16)))
+    return normal[h >> np.uint32(20)]
+
+
+@kernel
+def _noise(a, b, c, d, e, f, left, top, width, height, seed, smooth, normal):
+    out = np.empty((height, width), np.float32)
+    for y in range(height):
+        for x in range(width):
+            u, v = a * (x + left) + c * (y + top) + e, b * (x + left) + d * (y + top) + f
+            i, j = np.floor(u), np.floor(v)
+            m, n = np.int32(i), np.int32(j)
+            if smooth:
+                s, t = np.float32(u - i), np.float32(v - j)
+                p, q = np.float32(1) - s, np.float32(1) - t
+                near = p * _cell(m, n, seed, normal) + s * _cell(m + 1, n, seed, normal)
+                far = p * _cell(m, n + 1, seed, normal) + s * _cell(m + 1, n + 1, seed, normal)
+                out[y, x] = (q * near + t * far) / np.sqrt((p * p + s * s) * (q * q + t * t))
+            else:
+                out[y, x] = _cell(m, n, seed, normal)
+    return out

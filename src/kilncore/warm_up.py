@@ -7,7 +7,7 @@ import time
 
 import numpy as np
 
-from kilncore import blend, blur, engine, noise, sampling
+from kilncore import blend, blur, engine, morphology, noise, sampling
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Ground, Mark, Piece, Placement, Step, TextureFill
 from kilncore.engine.cache import TileCache
@@ -42,6 +42,8 @@ def warm_up() -> float:
         blend.composite(image, image, mode)
     sampling.displace(image, image, 2, 2)
     blur.gaussian(image, 1)
+    blur.gaussian(image, 20)
+    morphology.morphology(image, 1)
     noise.turbulence(8, 8, 0.1, 1, 1)
     for name in makers.MAKERS:
         makers.make(name, 64, 64, 1)

@@ -133,7 +133,7 @@ def test_points_along_a_treatment(busy, store):
     first = busy.stack[0]
     finished = drawn(busy, store, point=Point("piece", 2))
     np.testing.assert_array_equal(finished, drawn(busy, store))
-    pictures = [drawn(busy, store, scale=0.25, point=Point(first.id, n)) for n in range(6)]
+    pictures = [drawn(busy, store, scale=0.25, point=Point(first.id, n)) for n in range(len(first.treatment) + 2)]
     assert all(np.abs(a - b).max() > 0.01 for a, b in zip(pictures, pictures[1:], strict=False))
 
 

@@ -18,8 +18,8 @@ def test_a_fired_file_holds_the_rendered_pixels(tmp_path, texture, store):
     fired = fire(document, tmp_path / "out.png", store)
     image = Image.open(fired.path)
     assert image.size == (700, 560) == (fired.width, fired.height) and image.mode == "RGB"
-    expected = np.rint(engine.render(document, assets=store)[..., :3] * 255)
-    np.testing.assert_array_equal(np.asarray(image), expected)
+    expected = engine.render(document, assets=store)[..., :3] * 255
+    assert np.abs(np.asarray(image) - expected).max() <= 0.5 + 1e-3  # rounded; a float's own error may tip a half
 
 
 @pytest.mark.parametrize("ppi", [72, 300, 600])
@@ -47,7 +47,7 @@ def test_without_a_ground_blend_modes_act_as_normal(tmp_path, store):
 def test_progress_runs_to_its_end(tmp_path, store):
     shares = []
     fire(piece(mark(), size=(1200, 900)), tmp_path / "out.png", store, progress=shares.append)
-    assert shares[-1] == 1 and len(shares) == 12
+    assert shares[-1] == 1 and len(shares) == 6
 
 
 def test_a_stopped_or_impossible_firing_leaves_no_file(tmp_path, store):

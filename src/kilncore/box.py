@@ -56,3 +56,13 @@ def scaled(x: float, y: float, width: float, height: float, scale: float) -> Box
     eps = 1e-9
     return Box(math.floor(x * scale + eps), math.floor(y * scale + eps),
                math.ceil((x + width) * scale - eps), math.ceil((y + height) * scale - eps))
+
+
+def tiles_over(box: Box, tile: tuple[int, int]) -> list[Box]:
+    """The fixed grid's tiles that a box touches, row by row."""
+    if box.empty:
+        return []
+    wide, tall = tile
+    return [Box(column * wide, row * tall, (column + 1) * wide, (row + 1) * tall)
+            for row in range(box.top // tall, -(-box.bottom // tall))
+            for column in range(box.left // wide, -(-box.right // wide))]

@@ -1,8 +1,10 @@
 """Compile every kernel, or load it from the disk cache, before anyone waits for it.
 
 A small piece that uses each step on each kind of texture goes through the whole engine, and so do the public functions.
+What a first picture needs comes first; READY is set when all is done.
 """
 
+import threading
 import time
 
 import numpy as np
@@ -11,55 +13,76 @@ from kilncore import blend, blur, engine, morphology, noise, sampling
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Ground, Mark, Piece, Placement, Step, TextureFill
 from kilncore.engine.cache import TileCache
-from kilncore.landing import Landing
+from kilncore.landing import Fade, Gate, Landing, MarkLimit, Stroke
+from kilncore.output.preview import encode
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps import STEP_KINDS
 from kilncore.textures import makers
 from kilncore.textures.texture import Texture
 from kilncore.units import px
 
+READY = threading.Event()
+NAMES = "abc"
+
 
 class _Textures:
-    """Grey for one hash, colour for the other."""
+    """Grey, colour, and grey of 16 bits."""
 
     def __init__(self):
         rng = np.random.default_rng(1)
-        self.known = {"a" * 64: Texture(rng.integers(0, 255, (1, 64, 64))), "b" * 64: Texture(rng.integers(0, 255, (3, 64, 64)))}
+        grey, colour = rng.integers(0, 255, (1, 64, 64)), rng.integers(0, 255, (3, 64, 64))
+        deep = (grey * 257).astype(np.uint16)
+        self.known = {name * 64: Texture(planes) for name, planes in zip(NAMES, (grey, colour, deep), strict=True)}
 
     def texture(self, name: str) -> Texture:
         return self.known[name]
 
 
 def warm_up() -> float:
-    """Seconds it took: about a minute the first time, one second afterwards."""
+    """Seconds it took: about a minute the first time, two or three seconds afterwards."""
     begun = time.monotonic()
-    piece, textures = _piece(), _Textures()
-    for scale in (1.0, 0.6):
-        engine.render(piece, None, scale, textures, cache=TileCache())
-    engine.exact(piece, None, 0.5, textures, cache=TileCache())
+    _pictures()
+    _functions()
+    READY.set()
+    return time.monotonic() - begun
+
+
+def _pictures() -> None:
+    textures = _Textures()
+    for turn, scale in ((0, 1.0), (0, 0.4), (0, 1.6), (10, 1.0), (10, 0.4)):
+        piece = _piece(TexturePlacement(rotation_deg=turn))
+        encode(engine.pixels(piece, None, scale, textures, cache=TileCache()), lossless=scale == 1)
+    encode(engine.pixels(piece, None, 0.5, textures, truly=True, cache=TileCache(), with_ground=False), lossless=False)
+
+
+def _functions() -> None:
     image = np.full((8, 8, 4), 0.5, np.float32)
     for mode in blend.BLEND_MODES:
         blend.composite(image, image, mode)
-    sampling.displace(image, image, 2, 2)
-    blur.gaussian(image, 1)
-    blur.gaussian(image, 20)
+    for how in sampling.INTERPOLATIONS:
+        sampling.displace(image, image, 2, 2, interpolation=how)
+    for sigma in (1, 20):
+        blur.gaussian(image, sigma)
     morphology.morphology(image, 1)
     noise.turbulence(8, 8, 0.1, 1, 1)
     for name in makers.MAKERS:
         makers.make(name, 64, 64, 1)
-    return time.monotonic() - begun
 
 
-def _piece() -> Piece:
-    turned, upright = TexturePlacement(rotation_deg=10, scale=0.7), TexturePlacement(scale=0.7)
-    steps = []
-    for kind in STEP_KINDS.values():
-        for name in "ab":
-            place = turned if name == "a" else upright
-            given = {"texture": TextureRef(hash=name * 64), "placement": place}
-            given = {key: value for key, value in given.items() if key in kind.params.model_fields}
-            steps.append(Step(kind=kind.kind, params=kind.params(**given), landing=Landing(strength=0.5)))
+def _piece(place: TexturePlacement) -> Piece:
+    """Each step on each texture, landed by all that a landing has."""
+    everything = Landing(mode="multiply", strength=0.5, gate_own=Gate(), gate_beneath=Gate(), limits=(MarkLimit(mark="kiln"),),
+                         fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)), touch=(Stroke(points=((0, 0),), radius=0.1),))
+    steps = [Step(kind=kind.kind, params=_params(kind, name, place), landing=Landing(strength=0.5))
+             for kind in STEP_KINDS.values() for name in NAMES]
+    last = Step(kind="coat", params=_params(STEP_KINDS["coat"], "b", place), landing=everything)
+    grained = Step(kind="grain", params=STEP_KINDS["grain"].params(size=px(3)))
     art = Lettering(text="Kiln", size=px(40))
-    mark = Mark(art=art, placement=Placement(x=px(64), y=px(48)), treatment=tuple(steps))
-    ground = Ground(fill=TextureFill(texture=TextureRef(hash="b" * 64), placement=turned))
+    mark = Mark(id="kiln", art=art, placement=Placement(x=px(64), y=px(48)), treatment=(*steps, grained, last))
+    ground = Ground(fill=TextureFill(texture=TextureRef(hash="b" * 64), placement=place))
     return Piece(size_px=(128, 96), ground=ground, stack=(mark,))
+
+
+def _params(kind, name: str, place: TexturePlacement):
+    given = {"texture": TextureRef(hash=name * 64), "placement": place}
+    return kind.params(**{key: value for key, value in given.items() if key in kind.params.model_fields})

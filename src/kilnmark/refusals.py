@@ -7,6 +7,7 @@ from django.shortcuts import render
 
 from kilncore.errors import KilnError
 
+OUT_OF_MEMORY = "There was not enough memory to draw this. Your piece is saved; look at a smaller part of it, or try again."
 log = logging.getLogger("kilnmark")
 
 
@@ -18,12 +19,19 @@ class RefusalMiddleware:
         return self.get_response(request)
 
     def process_exception(self, request: HttpRequest, error: Exception):
+        if isinstance(error, MemoryError):
+            log.warning("out of memory: %s", request.path)
+            return _answer(request, OUT_OF_MEMORY, 503)
         if not isinstance(error, KilnError):
             return None
         log.info("refused: %s (%s)", error.message, error.detail)
-        if wants_json(request):
-            return JsonResponse({"reason": "refused", "message": error.message}, status=422)
-        return render(request, "refused.html", {"message": error.message}, status=422)
+        return _answer(request, error.message, 422)
+
+
+def _answer(request: HttpRequest, message: str, status: int):
+    if wants_json(request):
+        return JsonResponse({"reason": "refused", "message": message}, status=status)
+    return render(request, "refused.html", {"message": message}, status=status)
 
 
 def wants_json(request: HttpRequest) -> bool:

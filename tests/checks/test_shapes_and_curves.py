@@ -8,7 +8,7 @@ from kilncore.errors import KilnError
 from kilncore.morphology import morphology
 from kilncore.planes import to_planes
 from kilncore.transfer import transferred
-from tests.checks.chromium import data_url, premultiplied
+from tests.checks.chromium import premultiplied
 from tests.checks.test_filters import SIZE, filtered
 
 

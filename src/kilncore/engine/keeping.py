@@ -74,10 +74,10 @@ def studied(root) -> Study:
     return study
 
 
-def kept(root, wanted: Box, seen: Seen | None = None) -> dict[str, Box]:
+def kept(root, wanted: Box, seen: Seen | None = None, everything: bool = False) -> dict[str, Box]:
     """Key -> the box in which its tiles are needed, of every node worth keeping. `seen` is brought up to date."""
     study = studied(root)
-    chosen = {key for key, count in study.readers.items() if count > 1} | study.far
+    chosen = set(study.nodes) if everything else {key for key, count in study.readers.items() if count > 1} | study.far
     if seen is not None:
         chosen |= _where_changes_begin(root, seen)
         seen.add(study.nodes)

@@ -17,7 +17,7 @@ import numpy as np
 
 from kilncore.artwork.coverage import coverage
 from kilncore.artwork.vector import BLOCK, rasterised
-from kilncore.box import EVERYWHERE, NOWHERE, Box, cut, put
+from kilncore.box import EVERYWHERE, NOWHERE, Box, cut, put, tiles_over
 from kilncore.colour import hex_to_rgb
 from kilncore.engine.full import full
 from kilncore.engine.keys import key_of
@@ -140,12 +140,12 @@ class VectorNode(Node):
         object.__setattr__(self, "extent", _extent(corners))
 
     def draw(self, reader, box):
-        column, row = box.left // BLOCK, box.top // BLOCK
-        block = Box(column * BLOCK, row * BLOCK, (column + 1) * BLOCK, (row + 1) * BLOCK)
-        part = block.met(self.extent)
-        pixels = reader.once((self.key, "block", column, row), lambda: self._block(reader, part))
-        found = cut(np.moveaxis(pixels, 2, 0), part, box)
-        planes = found.astype(np.float32) / np.float32(255)
+        planes = np.empty((4, box.height, box.width), np.float32)
+        for block in tiles_over(box, (BLOCK, BLOCK)):
+            part = block.met(self.extent)
+            pixels = reader.once((self.key, "block", part), lambda part=part: self._block(reader, part))
+            put(planes, box, part.met(box), cut(np.moveaxis(pixels, 2, 0), part, part.met(box)))
+        planes /= np.float32(255)
         planes[:3] *= planes[3]
         return planes
 

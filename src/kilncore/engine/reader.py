@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore.box import Box, cut, put
+from kilncore.box import Box, cut, put, tiles_over
 from kilncore.engine.cache import TileCache
 from kilncore.errors import Superseded
 
@@ -80,13 +80,3 @@ class Reader:
 def _closed(pixels: np.ndarray) -> np.ndarray:
     """What is kept holds no more memory than its own."""
     return np.ascontiguousarray(pixels if pixels.base is None else pixels.copy())
-
-
-def tiles_over(box: Box, tile: tuple[int, int] = TILE) -> list[Box]:
-    """The fixed grid's tiles that a box touches, row by row."""
-    if box.empty:
-        return []
-    wide, tall = tile
-    return [Box(column * wide, row * tall, (column + 1) * wide, (row + 1) * tall)
-            for row in range(box.top // tall, -(-box.bottom // tall))
-            for column in range(box.left // wide, -(-box.right // wide))]

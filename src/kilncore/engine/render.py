@@ -10,14 +10,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kilncore.box import Box, cut, put, scaled
+from kilncore.box import Box, cut, put, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
 from kilncore.engine.full import full
 from kilncore.engine.keeping import SEEN, Seen, kept
 from kilncore.engine.plan import Plan, Point
-from kilncore.engine.reader import SHARED_CACHE, TILE, Reader, tiles_over
+from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
 from kilncore.engine.survey import prepare
 from kilncore.errors import KilnError
 from kilncore.planes import from_planes, to_bytes
@@ -33,7 +33,8 @@ class Drawing:
     """How to go about a picture, apart from what is on it.
 
     seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
-    cancelled : asked before anything is drawn. threads, tile : a picture is the same for any.
+    cancelled : asked before anything is drawn. threads, tile : a picture is the same for any. keeps_all : keep every node,
+    for small pictures of one treatment's stages, each of which goes on from the last.
     """
 
     cache: TileCache = SHARED_CACHE
@@ -41,6 +42,7 @@ class Drawing:
     cancelled: Callable[[], bool] = lambda: False
     threads: int = pool.THREADS
     tile: tuple[int, int] = TILE
+    keeps_all: bool = False
 
 
 def render(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
@@ -118,7 +120,7 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
-    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen), sources, how.tile)
+    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, how.keeps_all), sources, how.tile)
     prepare(node, reader, how.threads)
     return reader
 

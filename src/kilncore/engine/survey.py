@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, field
 
-from kilncore.box import Box
+from kilncore.box import Box, tiles_over
 from kilncore.engine import keeping, pool
 from kilncore.engine.keys import key_of
-from kilncore.engine.reader import Reader, tiles_over
+from kilncore.engine.reader import TILE, Reader
 from kilncore.engine.view import StepView
 from kilncore.frame import Frame
 from kilncore.steps import kind_named
@@ -51,7 +51,7 @@ class Survey:
         reader.once(self.key, lambda: self._joined([parts[tile] for tile in tiles]))
 
     def _tiles(self) -> list[Box]:
-        return [tile.met(self.whole) for tile in tiles_over(self.whole)]
+        return [tile.met(self.whole) for tile in tiles_over(self.whole, TILE)]
 
     def _reader(self, reader: Reader) -> Reader:
         return Reader(reader.assets, reader.cache, reader.cancelled, keeping.kept(self.beneath, self.whole))

@@ -1,9 +1,12 @@
 """What a step may look at while it draws one box."""
 
+import math
+
 import numpy as np
 
 from kilncore.box import Box, cut
 from kilncore.engine.full import full
+from kilncore.masks import levels
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.seeds import seed_of
 
@@ -60,6 +63,24 @@ class StepView:
         """
         return self.source((ref, placement, self.frame, luminance), lambda: sampled(
             self._reader.assets, ref, self.frame.texture_matrix(placement), self.box, luminance))
+
+    def mask(self, ref: TextureRef, placement: TexturePlacement, black: float, gamma: float, white: float):
+        """(H, W) float32: a texture's luminance through levels, and the share of each pixel that it covers, or None.
+
+        A draft averages what the levels have made of the finished picture's pixels, as the exact picture does.
+        """
+        return self.source((ref, placement, self.frame, black, gamma, white),
+                           lambda: self._mask(ref, placement, black, gamma, white))
+
+    def _mask(self, ref, placement, black, gamma, white):
+        matrix, scale, box = self.frame.texture_matrix(placement), self.frame.scale, self.box
+        if scale >= 1:
+            tones, share = sampled(self._reader.assets, ref, matrix, box, luminance=True)
+            return levels(tones[0], black, gamma, white), share
+        ratio = math.hypot(matrix[0], matrix[1]) * scale
+        toned = self._reader.assets.texture(ref.hash).luminance.toned(ratio, black, gamma, white)
+        tones, share = toned.sample(matrix, box.left, box.top, box.width, box.height, ref.edges)
+        return tones[0], share
 
     def outline(self, mark: str, margin: int) -> np.ndarray:
         return outline_of(self._reader, self._node, mark, self.box.grown(margin))

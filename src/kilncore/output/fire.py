@@ -11,11 +11,11 @@ from pathlib import Path
 import numpy as np
 
 from kilncore import memory
-from kilncore.box import Box, scaled
+from kilncore.box import Box, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine.cache import TileCache
 from kilncore.engine.plan import Plan
-from kilncore.engine.reader import TILE, tiles_over
+from kilncore.engine.reader import TILE
 from kilncore.engine.render import draw_tiles
 from kilncore.errors import KilnError
 from kilncore.output import WRITERS
@@ -73,7 +73,7 @@ class _Bands:
         self.writer, self.width, self.height, self.channels = writer, width, height, channels
         self.progress, self.lock = progress, threading.Lock()
         page = scaled(0, 0, width, height, 1.0)
-        self.total, self.across = len(tiles_over(page)), len(tiles_over(Box(0, 0, width, 1)))
+        self.total, self.across = len(tiles_over(page, TILE)), len(tiles_over(Box(0, 0, width, 1), TILE))
         self.open, self.missing, self.ready, self.next, self.done = {}, {}, {}, 0, 0
 
     def keep(self, box: Box, planes: np.ndarray) -> None:

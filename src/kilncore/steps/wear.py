@@ -2,7 +2,6 @@
 
 from pydantic import model_validator
 
-from kilncore.masks import levels
 from kilncore.model import Model
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps.base import Cover, setting, step
@@ -35,7 +34,6 @@ def summary(params: WearParams) -> str:
 def wear(params: WearParams, view):
     if params.texture is None:
         return None
-    tones, share = view.texture(params.texture, params.placement, luminance=True)
-    shown = levels(tones[0], params.black, params.gamma, params.white)
+    shown, share = view.mask(params.texture, params.placement, params.black, params.gamma, params.white)
     shown = 1 - shown if params.invert else shown
     return Cover(shown if share is None else 1 - share * (1 - shown))  # beyond the texture's end nothing is taken

@@ -1,28 +1,32 @@
 """A texture in memory, with ever smaller copies of itself for reading it from afar."""
 
 import math
+from collections import OrderedDict
 from functools import cached_property
 
 import numpy as np
 
 from kilncore.colour import BT709
+from kilncore.masks import levels
 from kilncore.reduce import resized
 from kilncore.textures import resample
 from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
+TONED_PIXELS, TONED_KEPT = 1_500_000, 6
 
 
 class Texture:
-    """planes : (C, H, W) uint8 or uint16, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied."""
+    """planes : (C, H, W) uint8 or uint16, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied.
 
-    def __init__(self, planes: np.ndarray):
+    size : the width and height that it stands for, if that is not its planes' own.
+    """
+
+    def __init__(self, planes: np.ndarray, size: tuple[int, int] | None = None):
         planes = np.asarray(planes)
         self.planes = np.ascontiguousarray(planes, np.uint16 if planes.dtype == np.uint16 else np.uint8)
-
-    @property
-    def size(self) -> tuple[int, int]:
-        return self.planes.shape[2], self.planes.shape[1]
+        self.size = size or (self.planes.shape[2], self.planes.shape[1])
+        self._toned: OrderedDict = OrderedDict()
 
     @property
     def nbytes(self) -> int:
@@ -53,6 +57,25 @@ class Texture:
             levels.append(np.rint(half * (257 if levels[-1].dtype == np.uint8 else 1)).astype(np.uint16))
         return levels[number]
 
+    def toned(self, ratio: float, black: float, gamma: float, white: float) -> "Texture":
+        """This mask's tones through levels, before it is made smaller: a threshold and a mean do not change places.
+
+        ratio : texture px per px of the finished picture. It is first brought to about that many px, and further where it
+        is very large. The last few are kept.
+        """
+        number = self._level_for(ratio, 1.0)
+        while self.level(number).size > TONED_PIXELS:
+            number += 1
+        key = number, black, gamma, white
+        found = self._toned.get(key)
+        if found is None:
+            planes = self.level(number)
+            tones = levels(planes[0] * np.float32(_unit(planes)), black, gamma, white)
+            found = self._toned[key] = Texture(np.rint(tones * np.float32(65535)).astype(np.uint16)[None], self.size)
+            while len(self._toned) > TONED_KEPT:
+                self._toned.pop(next(iter(self._toned)), None)
+        return found
+
     def sample(self, matrix: tuple[float, ...], left: int, top: int, width: int, height: int, edges: str = "repeat"):
         """(C, height, width) float32, 0..1, of the output pixels from (left, top), and the share of each that it covers.
 
@@ -66,7 +89,8 @@ class Texture:
 
     def _level_for(self, ratio: float, keep: float) -> int:
         """The smallest copy of which an output pixel still covers `keep` px or more."""
-        most = max(0, int(math.log2(max(min(self.size) / SMALLEST, 1))))
+        ratio *= self.planes.shape[2] / self.size[0]
+        most = max(0, int(math.log2(max(min(self.planes.shape[1:]) / SMALLEST, 1))))
         return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), most)
 
     def _upright(self, matrix, left, top, width, height, policy):
@@ -74,7 +98,7 @@ class Texture:
         planes = self.level(self._level_for(abs(a), 3.0))
         sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
         u, v = (e + self.size[0] / 2) * sx, (f + self.size[1] / 2) * sy
-        if policy != NONE and _whole(a, u) and _whole(d, v):
+        if policy != NONE and sx == sy == 1 and _whole(a, u) and _whole(d, v):
             rows, columns = (resample.whole(*way, policy) for way in ((v + top, height, planes.shape[1]), (u + left, width, planes.shape[2])))
             return resample.copied(planes, rows, columns, np.float32(_unit(planes))), None
         across = resample.axis(u, a * sx, left, width, planes.shape[2], policy)
@@ -91,7 +115,7 @@ class Texture:
         v = (b * 0.5 + d * 0.5 + f + self.size[1] / 2) * sy - 0.5
         steps = map(float, (a * sx, b * sy, c * sx, d * sy))
         unit = np.float32(_unit(planes))
-        if ratio > 1 + 1e-9:
+        if ratio * sx > 1 + 1e-9:
             found = resample.turned_mean(planes, u, v, *steps, left, top, width, height, policy, max(2, round(ratio * sx)), unit)
         else:
             found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)

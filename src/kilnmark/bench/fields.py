@@ -57,7 +57,7 @@ class Field:
     @property
     def edges(self) -> "Field":
         """Of a texture: what lies beyond it."""
-        return Field("edges", "choice", "Beyond its edges", "", [*self.path, "edges"], self.value.edges, choices=EDGES)
+        return Field("edges", "choice", "Beyond it", "", [*self.path, "edges"], self.value.edges, choices=EDGES)
 
     @property
     def flips(self) -> list["Field"]:

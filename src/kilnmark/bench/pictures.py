@@ -104,7 +104,7 @@ def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
 def _small(piece: Piece, region, size, point: Point | None) -> np.ndarray:
     """Drawn larger than shown and averaged."""
     scale = min(1.0, OVERSAMPLED * min(size[0] / region[2], size[1] / region[3]))
-    image = engine.render(piece, region, scale, assets(), point=point)
+    image = engine.render(piece, region, scale, assets(), point=point, keeps_all=True)
     planes = to_planes(image)
     ratio = min(1.0, size[0] / planes.shape[2], size[1] / planes.shape[1])
     return from_planes(resized(planes, max(1, round(planes.shape[2] * ratio)), max(1, round(planes.shape[1] * ratio))))

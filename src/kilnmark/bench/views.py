@@ -6,6 +6,7 @@ from kilncore import edits
 from kilncore.document import dump
 from kilncore.errors import KilnError, Superseded
 from kilncore.steps import STEP_KINDS
+from kilncore.warm_up import READY
 from kilnmark.bench import marks, pictures, sheets, strip
 from kilnmark.bench.asking import asked_json
 from kilnmark.bench.state import told
@@ -29,7 +30,8 @@ def bench(request, piece_id):
     piece = own_piece(request, piece_id)
     document = piece.document
     part = document.stack[-1].id if document.stack else "ground"
-    return render(request, "bench/bench.html", {"piece": piece, "document": document, "told": told(piece), "part": part})
+    return render(request, "bench/bench.html", {"piece": piece, "document": document, "told": told(piece), "part": part,
+                                                      "warm": READY.is_set()})
 
 
 @require_GET

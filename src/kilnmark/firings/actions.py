@@ -47,6 +47,8 @@ def run(firing: Firing) -> None:
         return
     except KilnError as error:
         row.update(stage=Stage.FAILED, message=f"{error.message} The piece is as it was.")
+    except MemoryError:
+        row.update(stage=Stage.FAILED, message="There was not enough memory to fire this. The piece is as it was; fire it when less is going on.")
     except Exception:
         row.update(stage=Stage.FAILED, message="The kiln failed. The piece is as it was; fire it again.")
         raise

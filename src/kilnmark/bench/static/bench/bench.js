@@ -12,11 +12,13 @@ import { MarkTarget, TextureTarget } from "./targets.js";
 import { TextureDialog } from "./textures.js";
 
 const byId = (id) => document.getElementById(id);
+const WAITING = { true: "Drawing…", false: "The kiln is warming up: the first picture takes a few seconds" };
 const TELLING = { draft: "Draft", exact: "Exact · this is what fires" };
 
 class Bench {
   constructor(root) {
-    const { base, part, width, height, ppi, ...urls } = root.dataset;
+    const { base, part, width, height, ppi, warm, ...urls } = root.dataset;
+    this.waiting = WAITING[warm];
     this.page = { width: Number(width), height: Number(height), ppi: Number(ppi) };
     this.session = new Session(base, JSON.parse(byId("told").textContent));
     this.choice = { part, step: "bare" };
@@ -158,6 +160,7 @@ document.addEventListener("alpine:init", () => {
       const bench = new Bench(this.$root);
       this.bench = () => bench;
       this.show();
+      this.telling = bench.waiting;
       bench.session.addEventListener("told", ({ detail }) => { this.show(); if (!detail?.refused) this.clearTrouble(); });
       bench.session.addEventListener("saving", () => { this.saved = "saving…"; });
       bench.session.addEventListener("trouble", ({ detail }) => { this.trouble = detail.message; this.stale = Boolean(detail.stale); });
@@ -170,9 +173,10 @@ document.addEventListener("alpine:init", () => {
       const { title, saved, undo, redo } = this.bench().session.told;
       Object.assign(this, { title, saved: `saved ${saved}`, undoLabel: undo, redoLabel: redo });
     },
-    tell({ quality, point }) {
-      this.tellingClass = point ? "partial" : quality;
-      this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
+    tell({ quality, share, point }) {
+      this.tellingClass = point ? "partial" : quality === "exact" ? "exact" : "draft";
+      if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
+      else this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
     },
     zoomed() {
       const { view } = this.bench().stage;

@@ -2,9 +2,11 @@
 // One request is on its way at a time; of those that would wait, only the newest is sent.
 
 import { picture } from "./api.js";
+import { bands, within } from "./bands.js";
 import { View } from "./view.js";
 
 const REST_MS = 160;
+const SLOW_MS = 90; // a draft that takes longer is no longer under the hand
 const BENCH = Math.random().toString(36).slice(2);
 
 export class Stage extends EventTarget {
@@ -61,39 +63,87 @@ export class Stage extends EventTarget {
     this.wanted = null;
     this.sending = true;
     this.abort = quality === "exact" ? new AbortController() : null;
-    const asked = this.asked(quality);
-    const answer = await picture(`${this.session.base}stage/`, asked.data, this.abort?.signal);
+    if (quality === "exact") await this.sharpen();
+    else await this.sketch();
     this.sending = false;
-    if (answer.ok) await this.paint(answer.blob, asked, quality);
-    else this.failed(answer, asked);
     this.send();
   }
 
-  asked(quality) {
-    const { left, top, ...region } = this.view.region;
-    const dpr = window.devicePixelRatio || 1;
-    const edits = this.session.unsaved;
-    const data = { bench: BENCH, sequence: ++this.sequence, version: this.session.version, edits, quality, point: this.point,
-      view: { ...region, scale: this.view.zoom * dpr } };
-    return { data, region, zoom: this.view.zoom, dpr, point: this.point, unsaved: edits.length > 0 };
+  // A draft, at half its resolution while drafts come too slowly to follow the hand.
+  async sketch() {
+    const asked = this.asked("draft", this.slow ? 2 : 1);
+    const begun = performance.now();
+    const image = await this.fetch(asked, asked.region);
+    if (!image) return;
+    this.slow = performance.now() - begun > (this.slow ? SLOW_MS / 3 : SLOW_MS);
+    this.lay(image, asked);
+    this.tell("draft");
   }
 
-  async paint(blob, asked, quality) {
-    const image = await createImageBitmap(blob);
-    this.canvas.width = image.width;
-    this.canvas.height = image.height;
-    this.canvas.getContext("2d").drawImage(image, 0, 0);
-    this.shown = asked;
-    this.canvas.classList.toggle("clear", blob.type === "image/png");
-    this.place();
+  // The exact picture; of a very large piece one band after another, each laid over the draft.
+  async sharpen() {
+    const asked = this.asked("exact", 1);
+    const parts = bands(asked);
+    for (const [done, part] of parts.entries()) {
+      const image = await this.fetch(asked, part.region);
+      if (!image) return;
+      if (parts.length === 1) this.lay(image, asked);
+      else this.cover(image, asked, part.below);
+      if (done === parts.length - 1) break;
+      if (this.wanted) return; // something moved meanwhile
+      this.tell("sharpening", (done + 1) / parts.length);
+    }
     const newest = !this.wanted && this.session.unsaved.length === 0 && !asked.unsaved;
-    this.tell(quality === "exact" && newest ? "exact" : "draft");
+    this.tell(newest ? "exact" : "draft");
   }
 
-  tell(quality) {
+  async fetch(asked, region) {
+    const data = { ...asked.data, sequence: ++this.sequence, view: { ...region, scale: asked.zoom * asked.dpr } };
+    const answer = await picture(`${this.session.base}stage/`, data, this.abort?.signal);
+    if (!answer.ok) return void this.failed(answer, asked);
+    const image = await createImageBitmap(answer.blob);
+    image.clear = answer.blob.type === "image/png";
+    return image;
+  }
+
+  // What to ask for, on whole pixels of what is drawn, so that a coarse picture does not shift.
+  asked(quality, coarse) {
+    const { left, top, right, bottom } = this.view.region;
+    const { zoom } = this.view;
+    const [x, y] = [left, top].map((n) => Math.floor(n / coarse) * coarse);
+    const place = { left: x, top: y, width: right - x, height: bottom - y, zoom, dpr: (window.devicePixelRatio || 1) / coarse };
+    const edits = this.session.unsaved;
+    const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point };
+    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, unsaved: edits.length > 0 };
+  }
+
+  lay(image, asked) {
+    Object.assign(this.canvas, { width: image.width, height: image.height });
+    this.canvas.getContext("2d").drawImage(image, 0, 0);
+    this.canvas.classList.toggle("clear", image.clear);
+    this.shown = asked;
+    this.place();
+  }
+
+  // A band of the exact picture, `below` the top of the draft, which is stretched to the same pixels first.
+  cover(image, asked, below) {
+    const size = { width: Math.round(asked.width * asked.dpr), height: Math.round(asked.height * asked.dpr) };
+    if (this.canvas.width !== size.width || this.canvas.height !== size.height) {
+      const draft = document.createElement("canvas");
+      Object.assign(draft, { width: this.canvas.width, height: this.canvas.height });
+      draft.getContext("2d").drawImage(this.canvas, 0, 0);
+      Object.assign(this.canvas, size);
+      this.canvas.getContext("2d").drawImage(draft, 0, 0, size.width, size.height);
+    }
+    this.canvas.getContext("2d").drawImage(image, 0, Math.round(below * asked.dpr));
+    this.shown = asked;
+    this.place();
+  }
+
+  tell(quality, share = 0) {
     this.element.dataset.quality = quality;
     this.element.dataset.version = this.session.version;
-    this.dispatchEvent(new CustomEvent("told", { detail: { quality, point: this.shown.point } }));
+    this.dispatchEvent(new CustomEvent("told", { detail: { quality, share, point: this.shown.point } }));
   }
 
   failed(answer, asked) {

@@ -63,6 +63,6 @@ export class View {
     };
     const [left, right] = span(this.corner[0], width, this.size[0]);
     const [top, bottom] = span(this.corner[1], height, this.size[1]);
-    return { x: left / this.zoom, y: top / this.zoom, width: (right - left) / this.zoom, height: (bottom - top) / this.zoom, left, top };
+    return { x: left / this.zoom, y: top / this.zoom, width: (right - left) / this.zoom, height: (bottom - top) / this.zoom, left, top, right, bottom };
   }
 }

@@ -78,7 +78,7 @@ class StepView:
             tones, share = sampled(self._reader.assets, ref, matrix, box, luminance=True)
             return levels(tones[0], black, gamma, white), share
         ratio = math.hypot(matrix[0], matrix[1]) * scale
-        toned = self._reader.assets.texture(ref.hash).luminance.toned(ratio, black, gamma, white)
+        toned = self._reader.assets.texture(ref.hash).luminance.toned(ratio, matrix[1] != 0, black, gamma, white)
         tones, share = toned.sample(matrix, box.left, box.top, box.width, box.height, ref.edges)
         return tones[0], share
 

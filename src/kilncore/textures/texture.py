@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
+from kilncore.blur import blur_within, reach
 from kilncore.colour import BT709
 from kilncore.masks import levels
 from kilncore.reduce import resized
@@ -13,7 +14,7 @@ from kilncore.textures import resample
 from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
-TONED_PIXELS, TONED_KEPT = 1_500_000, 6
+TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 
 
 class Texture:
@@ -57,21 +58,21 @@ class Texture:
             levels.append(np.rint(half * (257 if levels[-1].dtype == np.uint8 else 1)).astype(np.uint16))
         return levels[number]
 
-    def toned(self, ratio: float, black: float, gamma: float, white: float) -> "Texture":
+    def toned(self, ratio: float, turned: bool, black: float, gamma: float, white: float) -> "Texture":
         """This mask's tones through levels, before it is made smaller: a threshold and a mean do not change places.
 
-        ratio : texture px per px of the finished picture. It is first brought to about that many px, and further where it
-        is very large. The last few are kept.
+        ratio : texture px per px of the finished picture, turned : whether it is turned there; it is first brought to about
+        that many px and as soft as it is there, and further where it is very large. The last few are kept.
         """
         number = self._level_for(ratio, 1.0)
         while self.level(number).size > TONED_PIXELS:
             number += 1
-        key = number, black, gamma, white
+        key = number, ratio, turned, black, gamma, white
         found = self._toned.get(key)
         if found is None:
-            planes = self.level(number)
-            tones = levels(planes[0] * np.float32(_unit(planes)), black, gamma, white)
-            found = self._toned[key] = Texture(np.rint(tones * np.float32(65535)).astype(np.uint16)[None], self.size)
+            tones = _softened(self.level(number)[0], ratio / 2**number, turned)
+            toned = levels(tones, black, gamma, white)
+            found = self._toned[key] = Texture(np.rint(toned * np.float32(65535)).astype(np.uint16)[None], self.size)
             while len(self._toned) > TONED_KEPT:
                 self._toned.pop(next(iter(self._toned)), None)
         return found
@@ -128,3 +129,16 @@ def _whole(step: float, start: float) -> bool:
 
 def _unit(planes: np.ndarray) -> float:
     return 1 / np.iinfo(planes.dtype).max
+
+
+def _softened(plane: np.ndarray, ratio: float, turned: bool) -> np.ndarray:
+    """(H, W) tones, about as soft as reading them at `ratio` px a pixel makes them.
+
+    A mean over so many px has a twelfth of their square as variance; falling between pixels adds to it, more where it is
+    turned. The two constants were fitted to what white noise keeps of its spread.
+    """
+    tones = plane * np.float32(_unit(plane))
+    if ratio <= 1 + 1e-9:
+        return tones
+    sigma = math.sqrt(ratio * ratio / 12 + (0.4 if turned else 0.07))
+    return blur_within(np.pad(tones, reach(sigma), mode="wrap")[None], sigma, sigma)[0]

@@ -1,122 +1,165 @@
-"""`make bench`: how long the things take that a designer waits for. Medians of one run; only ratios travel.
+"""`make bench`: what a designer waits for, in ratios that travel: beside plain NumPy, libvips and Skia doing the same
+twelve-step composite, and beside the time that moving the bytes alone would take. One run; nothing here is a test."""
 
-The piece: planks as ground, two marks with the four steps each, at 1280 x 800 px and at A3, 300 ppi.
-"""
-
-import statistics
+import resource
 import sys
 import tempfile
-import time
+import threading
 from pathlib import Path
 
 import numpy as np
 
+from bench import by_libvips, by_numpy, by_skia, drafts, large, work
+from bench.measure import bandwidth, median, ms, p95, say, times
 from kilncore import edits, engine
-from kilncore.assets import AssetStore
-from kilncore.document import load
 from kilncore.engine.cache import TileCache
+from kilncore.engine.keeping import Seen
+from kilncore.engine.plan import Point
+from kilncore.modes import MODES
 from kilncore.output.fire import fire
-from kilncore.output.png import as_image
 from kilncore.output.preview import encode
 from kilncore.textures import makers
 from kilncore.warm_up import warm_up
 
-REPEATS = 5
-FLOOR_PX = 1_000_000
-
 
 def main() -> int:
-    warm_up()
-    with tempfile.TemporaryDirectory() as folder:
-        store = AssetStore(Path(folder))
-        hashes = {name: _made(store, name) for name in ("planks", "grunge", "concrete")}
-        floor = _median(_floor)
-        _say("moving a megapixel of four planes once (the floor)", floor, floor)
-        for title, size in (("1280 x 800", (1280, 800)), ("A3 at 300 ppi", (4961, 3508))):
-            _measure(title, _piece(size, hashes), store, floor, Path(folder))
+    say("kernels compiled or loaded", f"{warm_up():.1f} s")
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        store, hashes = work.store_with_textures(folder / "assets")
+        for title, size in work.SIZES.items():
+            compared(title, size, store, hashes)
+        interactive(store, hashes)
+        bench_side(store, hashes)
+        fired("A3 at 300 ppi", work.composite(work.SIZES["A3 at 300 ppi"], hashes), store, folder)
+        large.curve(hashes, folder)
+    drafts.report()
     for name in makers.MAKERS:
-        _say(f"make {name}, 1024 x 1024", _median(lambda name=name: makers.make(name, 1024, 1024, 1), 3), floor)
+        say(f"make {name}, 1024 x 1024", ms(median(lambda name=name: makers.make(name, 1024, 1024, 1), 3)))
     return 0
 
 
-def _measure(title, piece, store, floor, folder):
-    few = REPEATS if piece.size_px[0] < 2000 else 3
-    engine.render(piece, None, 0.1, store)
-    _say(f"{title}: exact, nothing cached", _median(lambda: engine.render(piece, assets=store, cache=TileCache()), few), floor)
-    fit = min(1.0, 900 / piece.size_px[0])
-    cache = TileCache()
-    engine.exact(piece, None, fit, store, cache=cache)
-    for label, late in (("the last mark's last step", True), ("the first mark's first step", False)):
-        changed = _changes(piece, late)
-        _say(f"{title}: exact at {fit:.0%}, {label} changed", _median(lambda c=changed: engine.exact(next(c), None, fit, store, cache=cache), few), floor)
-    drafts = TileCache()
-    engine.render(piece, None, fit, store, cache=drafts)
-    for label, late in (("the last mark's last step", True), ("the first mark's first step", False)):
-        changed = _changes(piece, late)
-        _say(f"{title}: draft at {fit:.0%}, {label} changed", _median(lambda c=changed: engine.render(next(c), None, fit, store, cache=drafts)), floor)
-    dragged = _drags(piece)
-    _say(f"{title}: draft at {fit:.0%}, a mark dragged", _median(lambda: engine.render(next(dragged), None, fit, store, cache=drafts)), floor)
-    shown = engine.render(piece, None, fit, store, cache=drafts)
-    _say(f"{title}: draft as JPEG", _median(lambda: encode(shown, False)), floor)
-    _say(f"{title}: exact as PNG", _median(lambda: encode(shown, True)), floor)
-    _say(f"{title}: fired", _median(lambda: fire(piece, folder / "out.png", store), few), floor)
+def compared(title, size, store, hashes) -> None:
+    """The composite alone, no encoding, nothing kept from an earlier picture but textures in memory, in one run with others."""
+    small = size[0] < 2000
+    piece, art, textures = inputs(size, store, hashes)
+    ours = median(lambda: engine.pixels(piece, assets=store, cache=TileCache(200 * 2**20), seen=None), 7 if small else 3)
+    moved = sum(t.nbytes for t in textures.values()) * 2 + art.nbytes + size[0] * size[1] * 3
+    say(f"{title}: the composite, from nothing", ms(ours), f"{ours * bandwidth() / moved:.0f} x moving its bytes")
+    scaled = {name: t / np.float32(255) for name, t in textures.items()}
+    skia_art, skia_pictures = by_skia.prepared(art, textures)
+    others = {"plain NumPy": lambda: by_numpy.composite(art / np.float32(255), scaled), "libvips": lambda: by_libvips.composite(art, textures),
+              "Skia": lambda: by_skia.composite(skia_art, skia_pictures)}
+    found = {name: median(run, 3 if small else 1) for name, run in others.items()}
+    for name, seconds in found.items():
+        say(f"{title}: the same by {name}", ms(seconds), f"{seconds / ours:.1f} x ours")
+    if small:
+        changing(title, piece, store, found)
 
 
-def _changes(piece, late: bool):
-    """The piece with one number changed a little more each time."""
-    mark = piece.stack[-1 if late else 0]
-    step, name = (mark.treatment[-1], "radius") if late else (mark.treatment[0], "black")
-    path = ["stack", mark.id, "treatment", step.id, "params", name]
-    for n in range(1, 1000):
-        value = {"value": 1 + n / 50} if late else 0.2 + n / 1000
-        yield edits.apply(piece, [{"op": "set", "path": path, "value": value}])
+def inputs(size, store, hashes):
+    """The piece; its bare lettering, (H, W) uint8; and its textures repeated over the piece."""
+    piece = work.composite(size, hashes)
+    mark = piece.stack[0].model_copy(update={"treatment": (), "landing": type(piece.stack[0].landing)()})
+    bare = piece.model_copy(update={"treatment": (), "stack": (mark,)})
+    art = engine.pixels(bare, assets=store, with_ground=False)[..., 3]
+    return piece, np.ascontiguousarray(art), {name: spread(store.texture(hash).planes, size) for name, hash in hashes.items()}
 
 
-def _drags(piece):
-    for n in range(1, 1000):
-        path = ["stack", piece.stack[-1].id, "placement", "x"]
-        yield edits.apply(piece, [{"op": "set", "path": path, "value": {"value": piece.size_px[0] / 2 + 3.7 * n}}])
+def spread(planes, size) -> np.ndarray:
+    rows = (np.arange(size[1]) - (round(size[1] / 2) - planes.shape[1] // 2)) % planes.shape[1]
+    columns = (np.arange(size[0]) - (round(size[0] / 2) - planes.shape[2] // 2)) % planes.shape[2]
+    return np.ascontiguousarray(np.moveaxis(planes[:, rows][:, :, columns], 0, 2))
 
 
-def _piece(size, hashes):
-    width, height = size
-
-    def px(value):
-        return {"value": value, "unit": "px"}
-
-    def treatment():
-        grunge, concrete = ({"hash": hashes[name], "edges": "repeat"} for name in ("grunge", "concrete"))
-        return [{"kind": "wear", "params": {"texture": grunge}},
-                {"kind": "coat", "params": {"texture": concrete, "placement": {"scale": 1.3}}, "landing": {"mode": "multiply"}},
-                {"kind": "follow", "params": {"across": px(10), "down": px(10)}}, {"kind": "soften", "params": {"radius": px(1)}}]
-
-    marks = [{"art": {"kind": "lettering", "text": text, "size": px(height * share)}, "treatment": treatment(),
-              "placement": {"x": px(width / 2), "y": px(height * y)}}
-             for text, share, y in (("PELLWICK", 0.24, 0.4), ("NIGHT FERRY", 0.14, 0.7))]
-    ground = {"fill": {"kind": "texture", "texture": {"hash": hashes["planks"], "edges": "repeat"}}}
-    return load({"format": 1, "size_px": list(size), "ground": ground, "stack": marks})
+def changing(title, piece, store, others) -> None:
+    """A control that moves: the picture of each change, then the picture as it goes to the browser."""
+    for label, late in (("the first parameter", False), ("the last step", True)):
+        cache, seen = TileCache(), Seen()
+        changes = work.changed(piece, late)
+        for _ in range(4):
+            engine.pixels(next(changes), assets=store, cache=cache, seen=seen)
+        drawn = median(lambda c=changes: engine.pixels(next(c), assets=store, cache=cache, seen=seen), 15)
+        ratios = ", ".join(f"{seconds / drawn:.0f} x {name}" for name, seconds in others.items())
+        say(f"{title}: {label} changed, the composite", ms(drawn), ratios if not late else "")
+        sent = times(lambda c=changes: encode(engine.pixels(next(c), assets=store, cache=cache, seen=seen), False), 21)
+        say(f"{title}: {label} changed, to encoded preview", ms(sent[10]), f"p95 {ms(p95(sent))}")
 
 
-def _made(store, name: str) -> str:
-    planes = makers.make(name, 1024, 1024, 1)
-    return store.keep(as_image(np.moveaxis(planes, 0, 2)).pngsave_buffer(compression=1))
+def interactive(store, hashes) -> None:
+    for title, size in work.SIZES.items():
+        piece = work.composite(size, hashes)
+        fit = min(1.0, 900 / size[0], 700 / size[1])
+        for label, scale in (("", fit), (" at half resolution", fit / 2)):
+            cache, seen, drags = TileCache(), Seen(), work.dragged(piece)
+            for _ in range(3):
+                engine.pixels(next(drags), None, scale, store, cache=cache, seen=seen)
+            found = times(lambda: encode(engine.pixels(next(drags), None, scale, store, cache=cache, seen=seen), False), 15)
+            say(f"{title}: a mark dragged, draft{label}, encoded", ms(found[7]), f"p95 {ms(p95(found))}, at {scale:.0%}")
+        cache, seen, changes = TileCache(), Seen(), work.changed(piece, False)
+        engine.pixels(piece, None, fit, store, truly=True, cache=cache, seen=seen)
+        exact = times(lambda: encode(engine.pixels(next(changes), None, fit, store, truly=True, cache=cache, seen=seen), True), 3)
+        say(f"{title}: exact picture at {fit:.0%}, first parameter changed", ms(exact[1]))
+    half = work.composite(work.SIZES["1280 x 800"], hashes)
+    cache, seen, drags = TileCache(), Seen(), work.dragged(half)
+    for _ in range(3):
+        engine.pixels(next(drags), None, 0.5, store, cache=cache, seen=seen)
+    found = times(lambda: encode(engine.pixels(next(drags), None, 0.5, store, cache=cache, seen=seen), False), 15)
+    say("1280 x 800: a mark dragged, half-resolution draft of all of it", ms(found[7]), f"p95 {ms(p95(found))}")
 
 
-def _floor():
-    np.zeros((4, FLOOR_PX), np.float32).copy()
+def bench_side(store, hashes) -> None:
+    """The strip, a wall of blend modes, two people at once."""
+    piece = work.composite(work.SIZES["1280 x 800"], hashes)
+    part, steps = piece.stack[0].id, len(piece.stack[0].treatment)
+    preview = median(lambda: encode(engine.pixels(piece, assets=store, cache=TileCache(), seen=None), False))
+
+    def strip():
+        cache = TileCache()
+        points = [Point(part, n) for n in range(steps + 2)] + [Point("piece", n) for n in range(1, 5)]
+        for point in points:
+            encode(engine.pixels(piece, None, 0.4, store, point=point, cache=cache, seen=None, keeps_all=True), False)
+
+    drawn = median(strip, 3)
+    say("the strip's pictures of all 12 steps", ms(drawn), f"{drawn / preview:.2f} x one preview from nothing")
+    say("a wall of 24 blend modes, 300 x 200 each", ms(median(lambda: wall(piece, store), 3)))
+    alone, together = dragging(piece, store, 1), dragging(piece, store, 2)
+    say("a draft while one drags", ms(alone), "")
+    say("a draft while two drag at once", ms(together), f"{together / alone:.1f} x alone")
 
 
-def _median(work, repeats=REPEATS) -> float:
-    times = []
-    for _ in range(repeats):
-        begun = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - begun)
-    return statistics.median(times)
+def wall(piece, store) -> None:
+    cache, mark = TileCache(), piece.stack[0]
+    for name, _ in MODES[:24]:
+        path = ["stack", mark.id, "treatment", mark.treatment[3].id, "landing", "mode"]
+        changed = edits.apply(piece, [{"op": "set", "path": path, "value": name}])
+        encode(engine.pixels(changed, None, 300 / piece.size_px[0], store, cache=cache, seen=None, keeps_all=True), False)
 
 
-def _say(what: str, seconds: float, floor: float) -> None:
-    print(f"{what:64s} {seconds * 1000:9.1f} ms {seconds / floor:8.1f} x", flush=True)
+def dragging(piece, store, people: int) -> float:
+    """The median draft of each of `people` who drag a mark at the same time."""
+    cache, found = TileCache(), []
+
+    def one():
+        seen, drags = Seen(), work.dragged(piece)
+        found.extend(times(lambda: encode(engine.pixels(next(drags), None, 0.6, store, cache=cache, seen=seen), False), 12))
+
+    threads = [threading.Thread(target=one) for _ in range(people)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return sorted(found)[len(found) // 2]
+
+
+def fired(title, piece, store, folder) -> None:
+    found = median(lambda: fire(piece, folder / "out.png", store), 3)
+    size = (folder / "out.png").stat().st_size / 1e6
+    say(f"{title}: fired to a PNG of {size:.0f} MB", ms(found), f"this process held {peak():.0f} MB at most")
+
+
+def peak() -> float:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
 
 
 if __name__ == "__main__":

@@ -14,7 +14,7 @@ def composite(art, textures):
     colour = [int(work.COLOUR[i : i + 2], 16) for i in (1, 3, 5)]
     alpha = as_image(art[..., None]) / 255 * _levels(_luma(pictures["grunge"]), *work.WEAR)
     relief = _luma(ground).gaussblur(work.SMOOTH_PX)
-    shift = (relief - relief.avg()) * work.FOLLOW_PX
+    shift = (relief - relief.avg()) * (work.FOLLOW_PX / 255)
     alpha = alpha.mapim(pyvips.Image.xyz(alpha.width, alpha.height) + shift.bandjoin(shift), interpolate=pyvips.Interpolate.new("bicubic"))
     alpha = alpha.gaussblur(work.SOFT_PX)
     mark = (pyvips.Image.black(ground.width, ground.height) + colour).cast("uchar").copy(interpretation="srgb")
@@ -37,19 +37,23 @@ def _rgb(pixels):
 
 
 def _luma(image):
-    return (image * [0.2126, 0.7152, 0.0722]).bandmean() * (3 / 255)
+    return image.recomb([[0.2126, 0.7152, 0.0722]]).cast("uchar")
 
 
-def _clipped(image):
-    return (image > 1).ifthenelse(1, (image < 0).ifthenelse(0, image))
+def _table(values):
+    table = np.clip(values, 0, 1).astype(np.float32)
+    return pyvips.Image.new_from_memory(table.tobytes(), 256, 1, 1, "float")
+
+
+TONES = np.arange(256) / 255
 
 
 def _levels(values, black, white):
-    return _clipped((values - black) / (white - black))
+    return values.maplut(_table((TONES - black) / (white - black)))
 
 
 def _trapezoid(values, a, b, c, d):
-    return _clipped((values - a) / (b - a)) * _clipped((values * -1 + d) / (d - c))
+    return values.maplut(_table(np.clip((TONES - a) / (b - a), 0, 1) * np.clip((d - TONES) / (d - c), 0, 1)))
 
 
 def _over(backdrop, source, mode, weight):

@@ -1,4 +1,4 @@
-"""The same twelve steps in plain NumPy, float32, whole frames, with the formulas of the standard written as they stand."""
+"""The same twelve steps in plain NumPy: float32, whole frames of straight RGBA, the standard's formulas as they stand."""
 
 import numpy as np
 
@@ -16,18 +16,39 @@ def composite(art, textures):
     relief = _blur(_luma(ground)[..., None], work.SMOOTH_PX)[..., 0]
     alpha = _displaced(alpha, (relief - relief.mean()) * work.FOLLOW_PX)
     alpha = _blur(alpha[..., None], work.SOFT_PX)[..., 0]
-    mark = np.broadcast_to(colour, ground.shape)
-    mark = _over(mark, textures["concrete"], _soft_light, 0.8)
-    mark = _over(mark, textures["planks"], lambda b, s: b * s, 0.7 * _trapezoid(_luma(ground), *work.GATE)[..., None])
-    alpha = alpha * (1 - 0.3 * _levels(_luma(textures["paper"]), *work.SECOND_WEAR))
-    mark = _over(mark, textures["grunge"], _overlay, 0.6)
-    mark = _over(mark, _grain(rng, alpha.shape, 0.15), _overlay, 1.0)
-    out = _over(ground, mark, lambda b, s: b * s, 0.9 * alpha[..., None])
+    mark = np.dstack([np.broadcast_to(colour, ground.shape), alpha])
+    mark = _atop(mark, textures["concrete"], _soft_light, 0.8)
+    mark = _atop(mark, textures["planks"], _multiply, 0.7 * _trapezoid(_luma(ground), *work.GATE)[..., None])
+    mark[..., 3] *= 1 - 0.3 * _levels(_luma(textures["paper"]), *work.SECOND_WEAR)
+    mark = _atop(mark, textures["grunge"], _overlay, 0.6)
+    mark = _atop(mark, _grain(rng, alpha.shape, 0.15), _overlay, 1.0)
+    out = np.dstack([ground, np.ones(alpha.shape, np.float32)])
+    out = _over(out, mark[..., :3], _multiply, 0.9 * mark[..., 3:])
     out = _over(out, textures["paper"], _overlay, 0.4)
     out = _over(out, textures["planks"], _colour, 0.3)
     out = _blur(out, work.LAST_SOFT_PX)
     out = _over(out, _grain(rng, alpha.shape, 0.1), _overlay, 1.0)
-    return np.rint(np.clip(out, 0, 1) * 255).astype(np.uint8)
+    return np.rint(np.clip(out[..., :3], 0, 1) * 255).astype(np.uint8)
+
+
+def _over(backdrop, source, blend, weight):
+    """W3C: co = cs as + cb ab (1 - as) with cs = (1 - ab) cs + ab B(cb, cs), and back to straight colour."""
+    cb, ab = backdrop[..., :3], backdrop[..., 3:]
+    cs = (1 - ab) * source + ab * blend(cb, source)
+    alpha = weight + ab * (1 - weight)
+    colour = weight * cs + (1 - weight) * ab * cb
+    return np.concatenate([colour / np.maximum(alpha, 1e-6), np.broadcast_to(alpha, ab.shape)], -1)
+
+
+def _atop(backdrop, source, blend, weight):
+    """The same kept to the art: alpha stays."""
+    cb, ab = backdrop[..., :3], backdrop[..., 3:]
+    cs = (1 - ab) * source + ab * blend(cb, source)
+    return np.concatenate([(1 - weight) * cb + weight * cs, ab], -1)
+
+
+def _multiply(b, s):
+    return b * s
 
 
 def _luma(picture):
@@ -40,10 +61,6 @@ def _levels(values, black, white):
 
 def _trapezoid(values, a, b, c, d):
     return np.clip((values - a) / (b - a), 0, 1) * np.clip((d - values) / (d - c), 0, 1)
-
-
-def _over(backdrop, source, blend, weight):
-    return backdrop + weight * (blend(backdrop, source) - backdrop)
 
 
 def _soft_light(b, s):

@@ -9,18 +9,23 @@ MODES = {"soft-light": skia.BlendMode.kSoftLight, "multiply": skia.BlendMode.kMu
          "color": skia.BlendMode.kColor}
 
 
-def composite(art, textures):
-    """art : (H, W) uint8. textures : name -> (H, W, C) uint8 of the piece's size. Returns uint8."""
-    height, width = art.shape
-    pictures = {name: _image(pixels) for name, pixels in textures.items()}
+def prepared(art, textures):
+    """Skia's own images of (H, W) uint8 and of name -> (H, W, C) uint8, with the noise of both grains."""
+    rng = np.random.default_rng(1)
+    grains = {amount: _grain(rng, art.shape, amount) for amount in (0.15, 0.1)}
+    return _image(art[..., None]), {name: _image(pixels) for name, pixels in textures.items()} | grains
+
+
+def composite(art, pictures):
+    """What `prepared` gives. Returns (H, W, 3) uint8."""
+    height, width = art.height(), art.width()
     ground, whole = pictures["concrete"], skia.Rect.MakeWH(width, height)
     colour = skia.Color(*(int(work.COLOUR[i : i + 2], 16) for i in (1, 3, 5)))
-    rng = np.random.default_rng(1)
 
     worn = _surface(width, height)
     with worn as canvas:
         canvas.drawColor(colour)
-        _mask(canvas, _image(art[..., None]), None)
+        _mask(canvas, art, None)
         _mask(canvas, pictures["grunge"], _levels(*work.WEAR))
     # the map's mean is its middle, and the shift is spread over a full scale of tones
     relief = skia.ImageFilters.Blur(work.SMOOTH_PX, work.SMOOTH_PX, input=skia.ImageFilters.Image(ground))
@@ -29,7 +34,7 @@ def composite(art, textures):
     soft = skia.ImageFilters.Blur(work.SOFT_PX, work.SOFT_PX, input=bent)
     mark = _surface(width, height)
     with mark as canvas:
-        canvas.drawRect(whole, skia.Paint(ImageFilter=soft, Color=skia.ColorTRANSPARENT))
+        canvas.drawRect(whole, skia.Paint(ImageFilter=soft, Color=skia.ColorBLACK))
         _coat(canvas, pictures["concrete"], "soft-light", 0.8)
         gated = _surface(width, height)
         with gated as other:
@@ -38,7 +43,7 @@ def composite(art, textures):
         _coat(canvas, gated.makeImageSnapshot(), "multiply", 0.7)
         _mask(canvas, pictures["paper"], _thinned(*work.SECOND_WEAR, 0.3))
         _coat(canvas, pictures["grunge"], "overlay", 0.6)
-        _coat(canvas, _grain(rng, art.shape, 0.15), "overlay", 1.0)
+        _coat(canvas, pictures[0.15], "overlay", 1.0)
     out = _surface(width, height)
     with out as canvas:
         canvas.drawImage(ground, 0, 0)
@@ -49,8 +54,8 @@ def composite(art, textures):
     with last as canvas:
         canvas.drawImage(out.makeImageSnapshot(), 0, 0, skia.SamplingOptions(),
                          skia.Paint(ImageFilter=skia.ImageFilters.Blur(work.LAST_SOFT_PX, work.LAST_SOFT_PX)))
-        _coat(canvas, _grain(rng, art.shape, 0.1), "overlay", 1.0)
-    return last.makeImageSnapshot().toarray()[..., :3]
+        _coat(canvas, pictures[0.1], "overlay", 1.0)
+    return last.makeImageSnapshot().toarray(colorType=skia.kRGBA_8888_ColorType)[..., :3]
 
 
 def _surface(width, height):

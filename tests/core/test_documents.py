@@ -68,8 +68,8 @@ def test_adding_moving_copying_and_removing_steps(worked):
     first = one.treatment[0].id
     kinds = lambda of: [s.kind for s in of.stack[0].treatment]  # noqa: E731
     assert kinds(apply(worked, {"op": "add_step", "part": one.id, "kind": "soften", "at": 1}))[:2] == ["wear", "soften"]
-    assert kinds(apply(worked, {"op": "move_step", "step": first, "to": 2})) == ["coat", "follow", "wear", "soften"]
-    assert kinds(apply(worked, {"op": "remove_step", "step": first})) == ["coat", "follow", "soften"]
+    assert kinds(apply(worked, {"op": "move_step", "step": first, "to": 2})) == ["coat", "follow", "wear", "soften", "grain"]
+    assert kinds(apply(worked, {"op": "remove_step", "step": first})) == ["coat", "follow", "soften", "grain"]
     coated = apply(worked, {"op": "add_step", "part": one.id, "kind": "coat", "at": 0}).stack[0].treatment[0]
     assert coated.landing.mode == "multiply"  # laid over as normal it would only hide the art
     twice = apply(worked, {"op": "copy_step", "step": first})

@@ -1,0 +1,50 @@
+"""Firing from 5 to 200 megapixels, each in a process of its own: time, and memory above where it started."""
+
+import json
+import subprocess
+import sys
+
+from bench.measure import say
+
+SIZES = {5: (2700, 1850), 20: (5400, 3700), 80: (10_800, 7_400), 200: (16_000, 12_500)}
+
+
+def curve(hashes: dict, folder) -> None:
+    first = None
+    for megapixels, size in SIZES.items():
+        found = json.loads(subprocess.run([sys.executable, "-m", "bench.large", str(folder / "assets"), str(folder / "large.png"),
+                                           json.dumps(hashes), json.dumps(size)], capture_output=True, check=True, text=True).stdout)
+        first = first or found["seconds"] / megapixels
+        say(f"{megapixels} megapixels fired ({size[0]} x {size[1]} px)", f"{found['seconds']:.1f} s",
+            f"{found['seconds'] / megapixels / first:.2f} x a megapixel of the first, {found['above']:.0f} MB above the start "
+            f"of {found['start']:.0f} MB")
+
+
+def _one(assets: str, target: str, hashes: str, size: str) -> None:
+    """In the child: start with everything loaded and one texture of each read, then fire."""
+    import resource
+    from pathlib import Path
+
+    from bench import work
+    from kilncore.assets import AssetStore
+    from kilncore.output.fire import fire
+    from kilncore.warm_up import warm_up
+
+    warm_up()
+    store, hashes = AssetStore(Path(assets)), json.loads(hashes)
+    for name in hashes.values():
+        store.texture(name)
+    start = _now()
+    done = fire(work.composite(tuple(json.loads(size)), hashes), Path(target), store)
+    most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(json.dumps({"seconds": done.seconds, "start": start, "above": most - start}))
+
+
+def _now() -> float:
+    """MB that the process holds."""
+    with open("/proc/self/status") as status:
+        return next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) / 1024
+
+
+if __name__ == "__main__":
+    _one(*sys.argv[1:])

@@ -1,10 +1,10 @@
 """`make bench`: what a designer waits for, in ratios that travel: beside plain NumPy, libvips and Skia doing the same
 twelve-step composite, and beside the time that moving the bytes alone would take. One run; nothing here is a test."""
 
-import resource
 import sys
 import tempfile
 import threading
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -31,7 +31,7 @@ def main() -> int:
             compared(title, size, store, hashes)
         interactive(store, hashes)
         bench_side(store, hashes)
-        fired("A3 at 300 ppi", work.composite(work.SIZES["A3 at 300 ppi"], hashes), store, folder)
+        fired("A3 at 300 ppi", work.composite(work.SIZES["A3 at 300 ppi"], hashes), store, hashes, folder)
         large.curve(hashes, folder)
     drafts.report()
     for name in makers.MAKERS:
@@ -75,15 +75,28 @@ def spread(planes, size) -> np.ndarray:
 def changing(title, piece, store, others) -> None:
     """A control that moves: the picture of each change, then the picture as it goes to the browser."""
     for label, late in (("the first parameter", False), ("the last step", True)):
-        cache, seen = TileCache(), Seen()
-        changes = work.changed(piece, late)
-        for _ in range(4):
-            engine.pixels(next(changes), assets=store, cache=cache, seen=seen)
-        drawn = median(lambda c=changes: engine.pixels(next(c), assets=store, cache=cache, seen=seen), 15)
+        draw = live(work.changed(piece, late), 1.0, store)
+        drawn = median(draw, 15)
         ratios = ", ".join(f"{seconds / drawn:.0f} x {name}" for name, seconds in others.items())
-        say(f"{title}: {label} changed, the composite", ms(drawn), ratios if not late else "")
-        sent = times(lambda c=changes: encode(engine.pixels(next(c), assets=store, cache=cache, seen=seen), False), 21)
-        say(f"{title}: {label} changed, to encoded preview", ms(sent[10]), f"p95 {ms(p95(sent))}")
+        say(f"{title}: {label} changed, the composite", ms(drawn), "" if late else ratios)
+        encoded(f"{title}: {label} changed, to encoded preview", draw, 21)
+
+
+def live(changes, scale: float, store, **how):
+    """A function that draws the next change as a bench does, after a few that bring it into its stride."""
+    cache, seen = TileCache(), Seen()
+
+    def draw():
+        return engine.pixels(next(changes), None, scale, store, cache=cache, seen=seen, **how)
+
+    for _ in range(1 if how else 4):
+        draw()
+    return draw
+
+
+def encoded(what: str, draw, repeats: int = 15) -> None:
+    found = times(lambda: encode(draw(), False), repeats)
+    say(what, ms(found[repeats // 2]), f"p95 {ms(p95(found))}")
 
 
 def interactive(store, hashes) -> None:
@@ -91,21 +104,12 @@ def interactive(store, hashes) -> None:
         piece = work.composite(size, hashes)
         fit = min(1.0, 900 / size[0], 700 / size[1])
         for label, scale in (("", fit), (" at half resolution", fit / 2)):
-            cache, seen, drags = TileCache(), Seen(), work.dragged(piece)
-            for _ in range(3):
-                engine.pixels(next(drags), None, scale, store, cache=cache, seen=seen)
-            found = times(lambda: encode(engine.pixels(next(drags), None, scale, store, cache=cache, seen=seen), False), 15)
-            say(f"{title}: a mark dragged, draft{label}, encoded", ms(found[7]), f"p95 {ms(p95(found))}, at {scale:.0%}")
-        cache, seen, changes = TileCache(), Seen(), work.changed(piece, False)
-        engine.pixels(piece, None, fit, store, truly=True, cache=cache, seen=seen)
-        exact = times(lambda: encode(engine.pixels(next(changes), None, fit, store, truly=True, cache=cache, seen=seen), True), 3)
-        say(f"{title}: exact picture at {fit:.0%}, first parameter changed", ms(exact[1]))
-    half = work.composite(work.SIZES["1280 x 800"], hashes)
-    cache, seen, drags = TileCache(), Seen(), work.dragged(half)
-    for _ in range(3):
-        engine.pixels(next(drags), None, 0.5, store, cache=cache, seen=seen)
-    found = times(lambda: encode(engine.pixels(next(drags), None, 0.5, store, cache=cache, seen=seen), False), 15)
-    say("1280 x 800: a mark dragged, half-resolution draft of all of it", ms(found[7]), f"p95 {ms(p95(found))}")
+            encoded(f"{title}: a mark dragged, draft{label} ({scale:.0%}), encoded", live(work.dragged(piece), scale, store))
+        truly = live(work.changed(piece, False), fit, store, truly=True)
+        exact = median(partial(lambda draw: encode(draw(), True), truly), 3)
+        say(f"{title}: exact picture at {fit:.0%}, first parameter changed", ms(exact))
+    whole = work.composite(work.SIZES["1280 x 800"], hashes)
+    encoded("1280 x 800: a mark dragged, half-resolution draft of all of it", live(work.dragged(whole), 0.5, store))
 
 
 def bench_side(store, hashes) -> None:
@@ -152,14 +156,11 @@ def dragging(piece, store, people: int) -> float:
     return sorted(found)[len(found) // 2]
 
 
-def fired(title, piece, store, folder) -> None:
+def fired(title, piece, store, hashes, folder) -> None:
     found = median(lambda: fire(piece, folder / "out.png", store), 3)
     size = (folder / "out.png").stat().st_size / 1e6
-    say(f"{title}: fired to a PNG of {size:.0f} MB", ms(found), f"this process held {peak():.0f} MB at most")
-
-
-def peak() -> float:
-    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    alone = large.alone(hashes, folder, piece.size_px)
+    say(f"{title}: fired to a PNG of {size:.0f} MB", ms(found), f"a process that only fires holds {alone['start'] + alone['above']:.0f} MB at most")
 
 
 if __name__ == "__main__":

@@ -12,17 +12,21 @@ SIZES = {5: (2700, 1850), 20: (5400, 3700), 80: (10_800, 7_400), 200: (16_000, 1
 def curve(hashes: dict, folder) -> None:
     first = None
     for megapixels, size in SIZES.items():
-        found = json.loads(subprocess.run([sys.executable, "-m", "bench.large", str(folder / "assets"), str(folder / "large.png"),
-                                           json.dumps(hashes), json.dumps(size)], capture_output=True, check=True, text=True).stdout)
+        found = alone(hashes, folder, size)
         first = first or found["seconds"] / megapixels
         say(f"{megapixels} megapixels fired ({size[0]} x {size[1]} px)", f"{found['seconds']:.1f} s",
             f"{found['seconds'] / megapixels / first:.2f} x a megapixel of the first, {found['above']:.0f} MB above the start "
             f"of {found['start']:.0f} MB")
 
 
+def alone(hashes: dict, folder, size) -> dict:
+    """Seconds of one firing in a process of its own, MB at its start and MB above that."""
+    command = [sys.executable, "-m", "bench.large", str(folder / "assets"), str(folder / "large.png"), json.dumps(hashes), json.dumps(size)]
+    return json.loads(subprocess.run(command, capture_output=True, check=True, text=True).stdout)
+
+
 def _one(assets: str, target: str, hashes: str, size: str) -> None:
     """In the child: start with everything loaded and one texture of each read, then fire."""
-    import resource
     from pathlib import Path
 
     from bench import work
@@ -34,16 +38,15 @@ def _one(assets: str, target: str, hashes: str, size: str) -> None:
     store, hashes = AssetStore(Path(assets)), json.loads(hashes)
     for name in hashes.values():
         store.texture(name)
-    start = _now()
+    start = held("VmRSS")
     done = fire(work.composite(tuple(json.loads(size)), hashes), Path(target), store)
-    most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(json.dumps({"seconds": done.seconds, "start": start, "above": most - start}))
+    print(json.dumps({"seconds": done.seconds, "start": start, "above": held("VmHWM") - start}))
 
 
-def _now() -> float:
-    """MB that the process holds."""
+def held(what: str) -> float:
+    """MB that this process holds (VmRSS), or has held at most (VmHWM); what a parent held is not counted."""
     with open("/proc/self/status") as status:
-        return next(int(line.split()[1]) for line in status if line.startswith("VmRSS")) / 1024
+        return next(int(line.split()[1]) for line in status if line.startswith(what)) / 1024
 
 
 if __name__ == "__main__":

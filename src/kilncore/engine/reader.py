@@ -59,7 +59,7 @@ class Reader:
 
     def _tiled(self, node, box: Box) -> np.ndarray:
         limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
-        parts = [tile.met(limit) for tile in tiles_over(box, self.tile)]
+        parts = [tile.met(limit) for tile in tiles_over(box, TILE if node.on_grid else self.tile)]
         if len(parts) == 1 and parts[0] == box:
             return self._kept(node, box)
         out = np.empty((4 if node.tint is None else 1, box.height, box.width), np.float32)

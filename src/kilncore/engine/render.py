@@ -6,7 +6,7 @@ by area below 100 % and repeated above, so that the screen tells the truth about
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -25,6 +25,7 @@ from kilncore.reduce import area_average
 
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced picture
+LEAST_TALL = 50
 Region = tuple[float, float, float, float]
 
 
@@ -79,6 +80,7 @@ def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=No
     """Draw tile by tile; keep(box, premultiplied planes) is called from the pool's threads, once for each part."""
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node = _node(piece, scale, with_ground, point)
+    how = replace(how, tile=_shared_out(wanted, how.tile))
     reader = _reader(node, wanted, assets, how)
 
     def draw(tile: Box) -> None:
@@ -139,6 +141,14 @@ def _wanted(piece, region, scale) -> Box:
 def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
     plan = Plan(piece, scale)
     return plan.up_to(point) if point else plan.finished(with_ground)
+
+
+def _shared_out(wanted: Box, tile: tuple[int, int]) -> tuple[int, int]:
+    """Tiles low enough that a small picture, too, gives every thread something to do."""
+    wide, tall = tile
+    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < 2 * pool.THREADS:
+        tall //= 2
+    return wide, tall
 
 
 def _four(node, planes):

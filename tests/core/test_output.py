@@ -47,7 +47,7 @@ def test_without_a_ground_blend_modes_act_as_normal(tmp_path, store):
 def test_progress_runs_to_its_end(tmp_path, store):
     shares = []
     fire(piece(mark(), size=(1200, 900)), tmp_path / "out.png", store, progress=shares.append)
-    assert shares[-1] == 1 and len(shares) == 6
+    assert shares[-1] == 1 and len(shares) == 6 and shares == sorted(shares)
 
 
 def test_a_stopped_or_impossible_firing_leaves_no_file(tmp_path, store):
@@ -71,3 +71,51 @@ def test_a_failed_write_leaves_the_old_file(tmp_path, monkeypatch):
     with pytest.raises(OSError, match="no room"):
         write_whole(tmp_path / "a", b"new")
     assert (tmp_path / "a").read_bytes() == b"old" and len(list(tmp_path.iterdir())) == 1
+
+
+def test_a_file_packed_in_bands_is_one_picture(rng, tmp_path):
+    """RFC 1950: one stream and one checksum over all bands; read with Pillow and with libvips, which check it."""
+    import io
+    import zlib
+
+    import pyvips
+
+    from kilncore.output.png import encoded
+
+    for channels in (1, 3, 4):
+        pixels = rng.integers(0, 256, (300, 77, channels), dtype=np.uint8)
+        pixels[50:90] = 7
+        data = encoded(pixels)
+        np.testing.assert_array_equal(np.asarray(Image.open(io.BytesIO(data))).reshape(pixels.shape), pixels)
+        chunks = data.split(b"IDAT")[1:]  # every chunk's data ends four bytes of checksum and four of length before the next
+        assert len(zlib.decompress(b"".join(chunk[:-8] for chunk in chunks[:-1]) + chunks[-1].split(b"IEND")[0][:-8])) == 300 * (77 * channels + 1)
+        read = pyvips.Image.new_from_buffer(data, "", fail_on="warning")
+        assert (read.width, read.height, read.bands) == (77, 300, channels) and abs(read.avg() - pixels.mean()) < 1e-6
+
+
+def test_checksums_join():
+    import zlib
+
+    from kilncore.output.deflate import joined_adler
+
+    first, second = bytes(range(256)) * 300, b"night ferry" * 9999
+    assert joined_adler(zlib.adler32(first), zlib.adler32(second), len(second)) == zlib.adler32(first + second)
+
+
+def test_a_firing_holds_no_more_than_a_few_bands(tmp_path):
+    """Bounded memory: bands are written as they come, in order, and let go."""
+    from kilncore.output import fire as firing
+
+    held = []
+
+    class Spy(firing._Bands):
+        def keep(self, box, planes):
+            super().keep(box, planes)
+            held.append(len(self.open) + len(self.ready))
+
+    original, firing._Bands = firing._Bands, Spy
+    try:
+        fire(piece(mark(), size=(700, 4000)), tmp_path / "tall.png", None)
+    finally:
+        firing._Bands = original
+    assert len(held) == 20 and max(held) <= 3

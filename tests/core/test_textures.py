@@ -9,6 +9,7 @@ from kilncore.errors import KilnError, UnusableFile
 from kilncore.frame import Frame
 from kilncore.measure.histogram import coverage, histogram
 from kilncore.parts import TexturePlacement
+from kilncore.steps.coat import as_paint
 from kilncore.textures import makers, reading
 from kilncore.textures.texture import Texture
 from kilncore.units import Length
@@ -191,3 +192,89 @@ def test_the_histogram_counts_every_pixel(rng):
     grey = rng.integers(0, 256, (1, 30, 40), dtype=np.uint8)
     counts = histogram(Texture(grey))
     np.testing.assert_array_equal(counts, np.histogram(grey, 256, (0, 256))[0])
+
+
+def zone(size=1024):
+    """A pattern that grows finer towards its edges, as fine as pixels can hold."""
+    y, x = np.mgrid[:size, :size] - size / 2 + 0.5
+    return Texture(np.rint(127.5 + 127.5 * np.cos(np.pi / size * (x * x + y * y)))[None])
+
+
+@pytest.mark.parametrize("turn", [0.0, 20.0])
+def test_made_smaller_by_eight_it_neither_aliases_nor_shimmers(turn):
+    """Finer than an output pixel there is nothing but the mean; moved by parts of a pixel, that does not change."""
+    texture = zone()
+    pictures = [sampled(texture, frame=Frame(64 + dx, 64, 0.0, 50, 300), box=(0, 0, 128, 128), scale=0.125, rotation_deg=turn)[0]
+                for dx in (0, 0.25, 0.5)]
+    fine = np.hypot(*(np.mgrid[:128, :128] - 63.5)) > 20  # there the rings are narrower than a third of an output pixel
+    inside = np.hypot(*(np.mgrid[:128, :128] - 63.5)) < 50
+    for picture in pictures:
+        assert picture[fine & inside].std() < 0.05 and picture[fine & inside].mean() == pytest.approx(0.5, abs=0.01)
+    assert np.abs(pictures[0] - pictures[2])[fine & inside].mean() < 0.03
+
+
+def test_made_smaller_it_is_the_mean_of_what_a_pixel_covers(texture):
+    """Area average by hand: 64 x 48 px at a half, on whole pixels."""
+    small = sampled(texture, frame=Frame(16, 12, 0.0, 50, 300), box=(0, 0, 32, 24), scale=0.5)
+    np.testing.assert_allclose(small, (texture.planes / 255).reshape(3, 24, 2, 32, 2).mean((2, 4)), atol=1e-5)
+
+
+@pytest.mark.parametrize("place", [{}, {"scale": 0.7}, {"scale": 2.3}, {"rotation_deg": 33}, {"scale": 0.4, "rotation_deg": 33}])
+def test_a_texture_may_end(texture, place):
+    """Its share is 1 on it and 0 beyond, and adds up to its area (64 x 48 px, scaled)."""
+    planes, share = texture.sample(FRAME.texture_matrix(TexturePlacement(**place)), 0, 0, 200, 160, "none")
+    area = 64 * 48 * place.get("scale", 1.0) ** 2
+    assert share.sum() == pytest.approx(area, rel=0.03) and share[80, 100] == pytest.approx(1, abs=1e-4)
+    picture = as_paint(planes, share)
+    assert len(picture) == 4 and not picture[:, share == 0].any() and (picture[:3] <= picture[3]).all()
+
+
+def test_beyond_its_end_a_texture_wears_nothing(store):
+    """Nothing is there, so nothing happens there."""
+    from kilncore import engine
+    from tests.documents import lettering, mark, piece
+    from tests.documents import step as asked
+
+    black = {"hash": store.keep(png(np.zeros((40, 40), np.uint8))), "edges": "none"}
+    bare = engine.render(piece(mark(lettering("MMM", 120)), ground={"kind": "none"}), assets=store)[..., 3]
+    worn = engine.render(piece(mark(lettering("MMM", 120), treatment=[asked("wear", texture=black)]), ground={"kind": "none"}), assets=store)[..., 3]
+    gone = np.abs(bare - worn) > 1e-6
+    rows, columns = np.nonzero(gone)
+    assert gone.any() and np.ptp(rows) <= 41 and np.ptp(columns) <= 41
+
+
+def test_sixteen_bits_are_finer_than_eight():
+    """A ramp of 16 bits stays a ramp, enlarged or made smaller; one of 8 has 256 tones."""
+    ramp = np.linspace(20000, 24000, 512).astype(np.uint16)
+    texture = Texture(np.tile(ramp, (64, 1))[None])
+    for scale in (1.0, 4.0, 0.5):
+        row = sampled(texture, scale=scale, box=(0, 80, 200, 1), frame=Frame(100, 80, 0.0, 50, 300))[0, 0]
+        assert len(np.unique(np.round(row[np.gradient(row) > 0], 6))) > 60
+
+
+def test_an_eight_bit_map_makes_no_terraces(store):
+    """A slow ramp of 8 bits is a stair of some 20 px a step; the shift that follows it must not be one.
+
+    Against the same ramp in 16 bits: a stair's shift would be off by up to half a step, 60 / 510 = 0.118 px.
+    """
+    from kilncore.steady import steadied, steady_reach
+
+    smooth = np.tile(np.linspace(0.4, 0.5, 512, dtype=np.float32), (128, 1))[None]
+    stair = np.rint(smooth * 255).astype(np.float32) / 255
+    border = steady_reach(1.0)
+    found, left, top = steadied(stair, 1.0, 0, 0)
+    true = smooth[:, border:-border, border:-border]
+    raw = stair[:, border:-border, border:-border]
+    assert (left, top) == (border, border)
+    assert 60 * np.abs(found - true).mean() < 0.3 * 60 * np.abs(raw - true).mean()
+    assert np.abs(np.diff(found)).max() < 0.25 * np.abs(np.diff(raw)).max()
+    assert np.abs(found - raw).max() <= 0.5 / 255 + 1e-6  # and 8 bits would store it as what it was
+
+
+def test_a_drafts_mask_is_the_mean_of_its_levels(rng):
+    """One-pixel noise through a threshold, from afar: a share of the pixels is kept, not all or none."""
+    texture = Texture(rng.integers(0, 256, (1, 256, 256)))
+    toned = texture.toned(1.0, False, 0.8, 1.0, 0.8)
+    matrix = Frame(0, 0, 0.0, 50, 300, scale=0.125).texture_matrix(TexturePlacement())
+    mask, _ = toned.sample(matrix, 0, 0, 24, 24, "repeat")
+    assert mask.mean() == pytest.approx((texture.planes >= 204).mean(), abs=0.01) and 0.03 < mask.min() and mask.max() < 0.45

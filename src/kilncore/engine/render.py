@@ -34,7 +34,8 @@ class Drawing:
     """How to go about a picture, apart from what is on it.
 
     seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
-    cancelled : asked before anything is drawn. threads, tile : a picture is the same for any. keeps_all : keep every node,
+    cancelled : asked before anything is drawn. threads, tile : a picture is the same for any; no tile, one that suits the
+    picture's size. keeps_all : keep every node,
     for small pictures of one treatment's stages, each of which goes on from the last.
     """
 
@@ -42,7 +43,7 @@ class Drawing:
     seen: Seen | None = SEEN
     cancelled: Callable[[], bool] = lambda: False
     threads: int = pool.THREADS
-    tile: tuple[int, int] = TILE
+    tile: tuple[int, int] | None = None
     keeps_all: bool = False
 
 
@@ -80,7 +81,7 @@ def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=No
     """Draw tile by tile; keep(box, premultiplied planes) is called from the pool's threads, once for each part."""
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node = _node(piece, scale, with_ground, point)
-    how = replace(how, tile=_shared_out(wanted, how.tile))
+    how = replace(how, tile=how.tile or _shared_out(wanted))
     reader = _reader(node, wanted, assets, how)
 
     def draw(tile: Box) -> None:
@@ -122,7 +123,7 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
-    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, how.keeps_all), sources, how.tile)
+    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, how.keeps_all), sources, how.tile or TILE)
     prepare(node, reader, how.threads)
     return reader
 
@@ -143,9 +144,9 @@ def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
     return plan.up_to(point) if point else plan.finished(with_ground)
 
 
-def _shared_out(wanted: Box, tile: tuple[int, int]) -> tuple[int, int]:
+def _shared_out(wanted: Box) -> tuple[int, int]:
     """Tiles low enough that a small picture, too, gives every thread something to do."""
-    wide, tall = tile
+    wide, tall = TILE
     while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < 2 * pool.THREADS:
         tall //= 2
     return wide, tall

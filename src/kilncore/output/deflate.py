@@ -6,6 +6,7 @@ out from the parts' checksums and lengths.
 
 from dataclasses import dataclass
 
+import numpy as np
 from isal import isal_zlib
 
 HEADER, END = b"\x78\x01", b"\x03\x00"  # and an empty last block
@@ -20,7 +21,9 @@ class Packed:
     length: int  # before packing
 
 
-def packed(data) -> Packed:
+def packed(data: np.ndarray) -> Packed:
+    """data : uint8."""
+    data = memoryview(np.ascontiguousarray(data)).cast("B")
     packer = isal_zlib.compressobj(LEVEL, isal_zlib.DEFLATED, -15)
     return Packed(packer.compress(data) + packer.flush(isal_zlib.Z_FULL_FLUSH), isal_zlib.adler32(data), len(data))
 

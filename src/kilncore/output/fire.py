@@ -62,7 +62,7 @@ def _written(piece, file, writer_class, assets, with_ground, progress, cancelled
     bands = _Bands(writer, *piece.size_px, channels, progress)
     # a cache of its own: a firing passes each tile once and must not push out what the benches look at
     draw_tiles(piece, None, 1.0, assets, bands.keep, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
-               cancelled=cancelled)
+               tile=TILE, cancelled=cancelled)
     writer.close()
 
 

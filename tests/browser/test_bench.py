@@ -281,7 +281,7 @@ def test_how_a_mark_lands(bench):
     bench.page.get_by_label("Strength, %").fill("40")
     bench.page.get_by_label("Strength, %").press("Enter")
     bench.settle()
-    assert bench.mark("PELLWICK")["landing"] == {"mode": "difference", "strength": 0.4}
+    assert bench.mark("PELLWICK")["landing"].items() >= {"mode": "difference", "strength": 0.4}.items()
     assert np.abs(bench.picture() - before).mean() > 1
     expect(bench.page.locator("#strip .landing span")).to_contain_text("difference, 40 %")
 

@@ -189,3 +189,47 @@ def test_two_at_once_one_wins(worked):
     actions.change(worked, 1, set_ppi(100), "one")
     with pytest.raises(actions.Stale):
         actions.change(worked, 1, set_ppi(200), "two")
+
+
+def test_out_of_memory_is_said_and_the_next_picture_comes(post, worked, monkeypatch):
+    """The picture fails alone: the piece, the server and the next picture are whole."""
+    from kilncore import engine
+
+    asked = {"version": worked.version, "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1}, "quality": "exact"}
+    with monkeypatch.context() as patch:
+        def starved(*args, **more):
+            raise MemoryError
+        patch.setattr(engine, "pixels", starved)
+        refused = post(reverse("stage", args=[worked.pk]), asked)
+    assert refused.status_code == 503 and "memory" in refused.json()["message"] and "saved" in refused.json()["message"]
+    assert post(reverse("stage", args=[worked.pk]), asked).status_code == 200
+
+
+def test_a_texture_file_that_broke_is_said(post, worked):
+    from kilnmark.storage import assets
+
+    store = assets()
+    hash = next(iter(worked.document.textures()))
+    whole = store.data(hash)
+    asked = {"version": worked.version, "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1}, "quality": "exact"}
+    try:
+        store.path(hash).write_bytes(whole[: len(whole) // 2])
+        store._textures.pop(hash, None)
+        assert post(reverse("stage", args=[worked.pk]), {**asked, "edits": [
+            {"op": "set", "path": ["ground", "fill", "placement", "scale"], "value": 1.37}]}).status_code == 422
+    finally:
+        store.path(hash).write_bytes(whole)
+    assert post(reverse("stage", args=[worked.pk]), asked).status_code == 200
+
+
+def test_the_bench_says_that_the_kiln_is_still_cold(signed_in, worked):
+    from kilncore.warm_up import READY
+
+    was = READY.is_set()
+    try:
+        for warm in (False, True):
+            READY.set() if warm else READY.clear()
+            page = signed_in.get(reverse("bench", args=[worked.pk])).content.decode()
+            assert f'data-warm="{str(warm).lower()}"' in page
+    finally:
+        READY.set() if was else READY.clear()

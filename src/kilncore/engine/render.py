@@ -69,7 +69,7 @@ def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
            with_ground: bool = True, point: Point | None = None, **drawing) -> np.ndarray:
     """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if truly, else of `render`."""
     wanted = _wanted(piece, region, scale)
-    channels = 3 if _node(piece, 1.0, with_ground, point).opaque(assets) else 4
+    channels = 3 if _node(piece, scale, with_ground, point).opaque(assets) else 4
     out = np.empty((wanted.height, wanted.width, channels), np.uint8)
     (draw_exact if truly else draw_tiles)(
         piece, region, scale, assets, lambda box, planes: to_bytes(planes, out, box.top - wanted.top, box.left - wanted.left),
@@ -122,7 +122,7 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
-    sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
+    sources = (how.seen is not None or how.keeps_all) and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
     reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, how.keeps_all), sources, how.tile or TILE)
     prepare(node, reader, how.threads)
     return reader

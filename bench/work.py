@@ -57,13 +57,13 @@ def composite(size, hashes, placement=None, text="PELLWICK\nNIGHT FERRY") -> Pie
         step("coat", "multiply", 0.7, {"gate_beneath": gate}, **texture("planks")),
         step("wear", strength=0.3, **texture("paper"), black=SECOND_WEAR[0], white=SECOND_WEAR[1], invert=True),
         step("coat", "overlay", 0.6, **texture("grunge")),
-        step("grain", "overlay", 1.0, amount=0.15),
+        step("grain", "overlay", 1.0, amount=15),
     ]
     whole = [
         step("coat", "overlay", 0.4, **texture("paper"), keep_to_art=False),
         step("coat", "color", 0.3, **texture("planks"), keep_to_art=False),
         step("soften", radius=px(LAST_SOFT_PX)),
-        step("grain", "overlay", 1.0, amount=0.1),
+        step("grain", "overlay", 1.0, amount=10),
     ]
     art = {"kind": "lettering", "text": text, "font": "alfa-slab-one", "size": px(width * 0.155), "colour": COLOUR}
     mark = {"kind": "mark", "art": art, "placement": {"x": px(width / 2), "y": px(height / 2)}, "treatment": treatment,
@@ -75,7 +75,7 @@ def composite(size, hashes, placement=None, text="PELLWICK\nNIGHT FERRY") -> Pie
 def changed(piece: Piece, late: bool):
     """The piece with one number changed a little more each time: of its first step, or of its last."""
     mark = piece.stack[0]
-    path, name, start, by = (["treatment", piece.treatment[-1].id], "amount", 0.1, 1e-4) if late else (
+    path, name, start, by = (["treatment", piece.treatment[-1].id], "amount", 10, 1e-2) if late else (
         ["stack", mark.id, "treatment", mark.treatment[0].id], "black", 0.2, 1e-4)
     n = 0
     while True:

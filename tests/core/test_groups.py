@@ -104,7 +104,7 @@ def test_points_along_a_member():
 
 def test_a_duplicate_has_grain_of_its_own():
     """Seeds: no two marks are grained alike."""
-    grained = [step("grain", amount=0.3, mode="normal")]
+    grained = [step("grain", amount=30, mode="normal")]
     of = piece(mark(lettering("M", 120), 120, 150, grained), size=SIZE)
     twin = edits.apply(of, [{"op": "copy_mark", "mark": of.stack[0].id}]).stack[1]
     alone = [drawn(of.model_copy(update={"stack": (m.model_copy(update={"placement": of.stack[0].placement}),)})) for m in (of.stack[0], twin)]

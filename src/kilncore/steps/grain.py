@@ -16,13 +16,13 @@ PURPOSES = ("red", "green", "blue")
 
 
 class GrainParams(Model):
-    amount: float = setting(0.18, "Amount", "How far tones stray from middle grey.", "slider", ge=0, le=1, soft=(0, 0.5))
+    amount: float = setting(18, "Amount", "How far tones stray from middle grey.", "slider", unit="%", ge=0, le=100, soft=(0, 50))
     size: Length = setting(px(1), "Grain size", "The width of one grain.", "length", soft=(1, 8))
     coloured: bool = setting(False, "Coloured", "Grain of its own in red, green and blue.", "toggle")
 
 
 def summary(params: GrainParams) -> str:
-    return f"{params.amount * 100:.0f} %, {params.size.value:g} {params.size.unit}"
+    return f"{params.amount:g} %, {params.size.value:g} {params.size.unit}"
 
 
 @step("grain", title="Grain", sentence="Noise over the art, as of film or print.", gives="paint", seeded=True,
@@ -38,7 +38,7 @@ def _tones(params: GrainParams, view, seed: int) -> np.ndarray:
     cell = max(view.frame.length(params.size), view.frame.scale)  # output px; never less than a document px
     box = view.box
     noise = white_noise(_matrix(view.frame, cell), box.left, box.top, box.width, box.height, seed, cell > view.frame.scale * 1.01)
-    return np.clip(np.float32(0.5) + np.float32(params.amount * min(cell, 1.0)) * noise, 0, 1)
+    return np.clip(np.float32(0.5) + np.float32(params.amount / 100 * min(cell, 1.0)) * noise, 0, 1)
 
 
 def _matrix(frame, cell: float):

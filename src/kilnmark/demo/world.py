@@ -102,7 +102,7 @@ def poster(shelf):
         _mark("Night boat", shelf.art("night-boat"), 874, 1110, printed, 2.0),
         _mark("", _words("SLEEP\nACROSS", "abril-fatface", 215, "#f1e6cc", line_spacing=0.95, align="left"), 700, 500, words),
         _mark("", _words("PELLWICK NIGHT FERRY", "limelight", 118, "#1d2c45"), 874, 2270, words, mode="multiply"),
-    ], [_step("coat", "multiply", 0.6, texture=shelf.texture("Ticket stock"))])
+    ], [_step("coat", "multiply", 0.6, texture=shelf.texture("Ticket stock")), _step("grain", "overlay", amount=9, size=_px(1.6))])
 
 
 def crate(shelf):

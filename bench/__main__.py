@@ -22,6 +22,9 @@ from kilncore.textures import makers
 from kilncore.warm_up import warm_up
 
 
+STRIP_SCALE = 2 * 232 / 1280  # pictures of 232 px, drawn at twice their size
+
+
 def main() -> int:
     say("kernels compiled or loaded", f"{warm_up():.1f} s")
     with tempfile.TemporaryDirectory() as name:
@@ -122,7 +125,7 @@ def bench_side(store, hashes) -> None:
         cache = TileCache()
         points = [Point(part, n) for n in range(steps + 2)] + [Point("piece", n) for n in range(1, 5)]
         for point in points:
-            encode(engine.pixels(piece, None, 0.4, store, point=point, cache=cache, seen=None, keeps_all=True), False)
+            encode(engine.pixels(piece, None, STRIP_SCALE, store, point=point, cache=cache, seen=None, keeps_all=True), False)
 
     drawn = median(strip, 3)
     say("the strip's pictures of all 12 steps", ms(drawn), f"{drawn / preview:.2f} x one preview from nothing")

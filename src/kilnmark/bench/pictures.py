@@ -19,7 +19,7 @@ from kilnmark.storage import assets
 MOST_VIEW_PIXELS = 12_000_000
 STRIP_SIZE = (232, 152)
 CARD_SIZE = (640, 440)
-OVERSAMPLED = 3  # a worn edge averaged from larger pixels looks as it will in the file
+OVERSAMPLED = 2  # a worn edge averaged from larger pixels looks as it will in the file
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 

@@ -15,13 +15,13 @@ STEPS = 4096
 NORMAL = np.array([NormalDist().inv_cdf((i + 0.5) / STEPS) for i in range(STEPS)], np.float32)
 
 
-def white_noise(matrix, left: int, top: int, width: int, height: int, seed: int, smooth: bool) -> np.ndarray:
-    """(height, width) float32 of mean 0 and spread 1.
+def white_noise(matrix, left: int, top: int, width: int, height: int, seed: int, smooth: bool, places: int = 1) -> np.ndarray:
+    """(height, width) float32 of mean 0 and spread 1; less where a pixel is the mean of several places.
 
     matrix : (a, b, c, d, e, f), output pixel index to cells, u = a x + c y + e, v = b x + d y + f.
-    smooth : read between the cells, or take the one that the pixel lies in.
+    smooth : read between the cells, or take the one that a place lies in. places : read places x places in each pixel.
     """
-    return _noise(*(float(n) for n in matrix), left, top, width, height, np.uint32(seed), smooth, NORMAL)
+    return _noise(*(float(n) for n in matrix), left, top, width, height, np.uint32(seed), smooth, places, NORMAL)
 
 
 @inlined
@@ -36,11 +36,14 @@ def _cell(i, j, seed, normal):
 
 
 @kernel
-def _noise(a, b, c, d, e, f, left, top, width, height, seed, smooth, normal):
-    out = np.empty((height, width), np.float32)
-    for y in range(height):
+def _noise(a, b, c, d, e, f, left, top, width, height, seed, smooth, places, normal):
+    out = np.zeros((height, width), np.float32)
+    share = np.float32(1 / (places * places))
+    for place in range(places * places * height):
+        y, place = place // (places * places), place % (places * places)
+        px, py = left + (place % places + 0.5) / places - 0.5, top + (place // places + 0.5) / places - 0.5
         for x in range(width):
-            u, v = a * (x + left) + c * (y + top) + e, b * (x + left) + d * (y + top) + f
+            u, v = a * (x + px) + c * (y + py) + e, b * (x + px) + d * (y + py) + f
             i, j = np.floor(u), np.floor(v)
             m, n = np.int32(i), np.int32(j)
             if smooth:
@@ -48,7 +51,7 @@ def _noise(a, b, c, d, e, f, left, top, width, height, seed, smooth, normal):
                 p, q = np.float32(1) - s, np.float32(1) - t
                 near = p * _cell(m, n, seed, normal) + s * _cell(m + 1, n, seed, normal)
                 far = p * _cell(m, n + 1, seed, normal) + s * _cell(m + 1, n + 1, seed, normal)
-                out[y, x] = (q * near + t * far) / np.sqrt((p * p + s * s) * (q * q + t * t))
+                out[y, x] += share * (q * near + t * far) / np.sqrt((p * p + s * s) * (q * q + t * t))
             else:
-                out[y, x] = _cell(m, n, seed, normal)
+                out[y, x] += share * _cell(m, n, seed, normal)
     return out

@@ -98,3 +98,13 @@ def test_the_net_catches_a_step_that_looks_at_its_box(texture, store):
             held(with_steps(texture, asked("tell")), store, (150, 100, 120, 80), 1.0, (64, 48))
     finally:
         STEP_KINDS.pop("tell")
+
+
+@pytest.mark.parametrize("size", [1, 1.6, 5])
+@pytest.mark.parametrize("scale", [0.5, 0.2, 0.33])
+def test_a_draft_has_the_grain_of_the_exact_picture(store, size, scale):
+    """Common practice: grain looks the same at any zoom. Not only as strong: the very grains, averaged."""
+    grained = piece(ground={"kind": "colour", "colour": "#808080"}, size=(600, 400), treatment=[asked("grain", amount=9, size=px(size))])
+    draft = alone(grained, store, scale=scale)[..., 0]
+    exact = engine.exact(grained, None, scale, store, cache=TileCache(), seen=None)[..., 0]
+    assert draft.std() == pytest.approx(exact.std(), rel=0.15) and np.corrcoef(draft.ravel(), exact.ravel())[0, 1] > 0.6

@@ -12,6 +12,7 @@ from kilncore.steps.base import Paint, setting, step
 from kilncore.units import Length, px
 from kilncore.white_noise import white_noise
 
+MOST_PLACES = 6  # each way in a pixel
 PURPOSES = ("red", "green", "blue")
 
 
@@ -29,25 +30,27 @@ def summary(params: GrainParams) -> str:
       params=GrainParams, summary=summary, landing=Landing(mode="overlay", strength=1.0))
 def grain(params: GrainParams, view):
     seeds = tuple(view.seed(purpose) for purpose in PURPOSES[: 3 if params.coloured else 1])
-    key = ("grain", params, view.frame, seeds)
-    return Paint(view.source(key, lambda: np.stack([_tones(params, view, seed) for seed in seeds])))
+    amount = np.float32(params.amount / 100)
+    noise = view.source(("grain", params.size, view.frame, seeds), lambda: np.stack([_noise(params, view, seed) for seed in seeds]))
+    return Paint(np.clip(np.float32(0.5) + amount * noise, 0, 1))
 
 
-def _tones(params: GrainParams, view, seed: int) -> np.ndarray:
-    """(H, W) around middle grey, of what is left of the amount at this scale."""
-    cell = max(view.frame.length(params.size), view.frame.scale)  # output px; never less than a document px
-    box = view.box
-    noise = white_noise(_matrix(view.frame, cell), box.left, box.top, box.width, box.height, seed, cell > view.frame.scale * 1.01)
-    return np.clip(np.float32(0.5) + np.float32(params.amount / 100 * min(cell, 1.0)) * noise, 0, 1)
+def _noise(params: GrainParams, view, seed: int) -> np.ndarray:
+    """(H, W) of mean 0; of a draft, the mean of the finished picture's own pixels, or of as many as may be read."""
+    frame, box = view.frame, view.box
+    cell = max(frame.length(params.size), frame.scale)  # output px; never less than a document px
+    pixels = 1 / min(frame.scale, 1.0)
+    places = max(1, min(round(pixels), MOST_PLACES))
+    smooth = cell > frame.scale * 1.01
+    noise = white_noise(_matrix(frame, cell), box.left, box.top, box.width, box.height, seed, smooth, places)
+    return noise * np.float32(min(1.0, max(cell * places, places / pixels)))  # fewer places stray more than all would
 
 
 def _matrix(frame, cell: float):
-    """Output pixel index to cells, counted from the middle of the item; below a pixel, each pixel is a cell."""
-    unit, x, y = 1 / max(cell, 1.0), frame.x * frame.scale, frame.y * frame.scale
-    if cell <= frame.scale * 1.01:  # one document px
-        x, y = round(frame.x) * frame.scale, round(frame.y) * frame.scale
-        middle = 0.5 * unit if cell >= 1 else 0.0
-        return unit, 0.0, 0.0, unit, middle - (x if cell >= 1 else round(x)) * unit, middle - (y if cell >= 1 else round(y)) * unit
+    """Output pixel index to cells, counted from the middle of the item."""
+    unit, x, y = 1 / cell, frame.x * frame.scale, frame.y * frame.scale
+    if cell <= frame.scale * 1.01:  # one document px: whole pixels, and no turn
+        return unit, 0.0, 0.0, unit, 0.5 * unit - round(frame.x), 0.5 * unit - round(frame.y)
     cos, sin = np.cos(frame.rotation) * unit, np.sin(frame.rotation) * unit
     x, y = x - 0.5, y - 0.5
     return cos, -sin, sin, cos, -(cos * x + sin * y), -(cos * y - sin * x)

@@ -21,7 +21,6 @@ from kilncore.output.preview import encode
 from kilncore.textures import makers
 from kilncore.warm_up import warm_up
 
-
 STRIP_SCALE = 2 * 232 / 1280  # pictures of 232 px, drawn at twice their size
 
 

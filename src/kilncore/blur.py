@@ -145,12 +145,12 @@ def _blur_rows(planes, weights):
     channels, height, width = planes.shape
     out = np.zeros((channels, height, width - 2 * (weights.size - 1)), np.float32)
     for c in range(channels):
-        if _even(planes[c]):
-            out[c, :, :] = planes[c, 0, 0]
-            continue
-        for y in range(height):
+        even = _even(planes[c])
+        for y in range(1 if even else height):
             if _any(planes[c, y]):
                 _summed(planes[c, y], weights, out[c, y])
+        if even:  # the sum itself, not the value: elsewhere the same pixel is summed
+            out[c, :, :] = out[c, 0, 0]
     return out
 
 
@@ -160,10 +160,8 @@ def _blur_columns(planes, weights):
     r = weights.size - 1
     out = np.empty((channels, height - 2 * r, width), np.float32)
     for c in range(channels):
-        if _even(planes[c]):
-            out[c, :, :] = planes[c, 0, 0]
-            continue
-        for y in range(height - 2 * r):
+        even = _even(planes[c])
+        for y in range(1 if even else height - 2 * r):
             line = out[c, y]
             _begun(line, planes[c, y + r], weights[0], planes[c, y + r - 1], planes[c, y + r + 1], weights[1])
             for k in range(2, r, 2):
@@ -171,6 +169,8 @@ def _blur_columns(planes, weights):
                        planes[c, y + r - k - 1], planes[c, y + r + k + 1], weights[k + 1])
             if r % 2 == 0:
                 _added(line, planes[c, y], planes[c, y + 2 * r], weights[r], line, line, np.float32(0))
+        if even:
+            out[c, :, :] = out[c, 0, 0]
     return out
 
 

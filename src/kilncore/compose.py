@@ -196,6 +196,14 @@ def _laid(backdrop, y, alpha, left, total, cs, lighter, kept, out):
     _sum(alpha, cs[2], left, backdrop, 2, y, total, out)
 
 
+@part
+def _untouched(backdrop, y, alpha, out):
+    """Where nothing landed nothing has been through the tables, as in rows where nothing lands at all."""
+    for c in range(4):
+        for x in range(alpha.size):
+            out[c, y, x] = backdrop[c, y, x] if alpha[x] == ZERO else out[c, y, x]
+
+
 @kernel
 def _paint(backdrop, source, weights, weight, mode, kept, linear, tables):
     _, height, width = backdrop.shape
@@ -219,6 +227,7 @@ def _paint(backdrop, source, weights, weight, mode, kept, linear, tables):
                 _multiplied(backdrop, c, y, cb[c], beneath)
             _laid(beneath, y, alpha, left, inverse, cs, mode == PLUS_LIGHTER, kept, out)
             _encoded(out, y, inverse, cb, tables)
+            _untouched(backdrop, y, alpha, out)
         else:
             _laid(backdrop, y, alpha, left, inverse, cs, mode == PLUS_LIGHTER, kept, out)
     return out

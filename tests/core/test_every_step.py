@@ -108,3 +108,14 @@ def test_a_draft_has_the_grain_of_the_exact_picture(store, size, scale):
     draft = alone(grained, store, scale=scale)[..., 0]
     exact = engine.exact(grained, None, scale, store, cache=TileCache(), seen=None)[..., 0]
     assert draft.std() == pytest.approx(exact.std(), rel=0.15) and np.corrcoef(draft.ravel(), exact.ravel())[0, 1] > 0.6
+
+
+@pytest.mark.parametrize("light", ["encoded", "linear"])
+@pytest.mark.parametrize("sigma", [0.7, 3, 20])
+def test_flat_colours_are_the_same_in_any_crop(store, light, sigma):
+    """Where a crop holds one colour only, or rows without art, short cuts are taken: they must come to the same bits."""
+    art = mark(lettering("II", 160, "#b3481c"), 200, 160, [asked("soften", radius=px(sigma))], strength=0.7)
+    flat = piece(art, ground={"kind": "colour", "colour": "#c9b27d"}, size=(WIDE, TALL), treatment=[asked("soften", radius=px(sigma))])
+    flat = flat.model_copy(update={"light": light})
+    for region in ((5, 5, 60, 40), (150, 120, 30, 70), (180, 90, 200, 30), (0, 150, 420, 3)):
+        held(flat, store, region, 1.0, (33, 21))

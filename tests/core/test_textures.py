@@ -278,3 +278,16 @@ def test_a_drafts_mask_is_the_mean_of_its_levels(rng):
     matrix = Frame(0, 0, 0.0, 50, 300, scale=0.125).texture_matrix(TexturePlacement())
     mask, _ = toned.sample(matrix, 0, 0, 24, 24, "repeat")
     assert mask.mean() == pytest.approx((texture.planes >= 204).mean(), abs=0.01) and 0.03 < mask.min() and mask.max() < 0.45
+
+
+def test_smaller_copies_are_made_once_however_many_ask(rng):
+    """Two threads that want the same copy get the same one, and every copy is half of the last."""
+    import threading
+
+    for _ in range(5):
+        texture = Texture(rng.integers(0, 256, (3, 512, 512)))
+        found = []
+        threads = [threading.Thread(target=lambda t=texture, f=found: f.append(t.level(4))) for _ in range(8)]
+        [t.start() for t in threads], [t.join() for t in threads]
+        assert all(one is found[0] for one in found)
+        assert [texture.level(n).shape[2] for n in range(5)] == [512, 256, 128, 64, 32]

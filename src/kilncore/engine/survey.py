@@ -29,7 +29,7 @@ class Survey:
         beneath = self.beneath.key if kind.reads_beneath else None
         reads_input = None if kind.reads_beneath and "move" in kind.results else self.input.key
         seeds = (self.item_seed, self.step.seed) if kind.seeded else ()
-        object.__setattr__(self, "key", key_of("survey", kind.kind, self.step.rev, kind.whole.reads(self.step.params),
+        object.__setattr__(self, "key", key_of("survey", kind.kind, self.step.rev, kind.whole.reads(self.step.params), self.frame,
                                                reads_input, beneath, self.whole, *seeds))
 
     def value(self, reader: Reader):

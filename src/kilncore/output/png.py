@@ -8,7 +8,6 @@ import struct
 import zlib
 from functools import cache
 from io import BytesIO
-from pathlib import Path
 
 import numpy as np
 import pyvips
@@ -63,15 +62,6 @@ def encoded(pixels: np.ndarray) -> bytes:
         writer.add(bands[top])
     writer.close()
     return out.getvalue()
-
-
-def write(pixels: np.ndarray, path: Path, ppi: float) -> None:
-    """The whole file of (H, W, 3 or 4) uint8 pixels that are in memory already."""
-    with open(path, "wb") as file:
-        writer = PngWriter(file, pixels.shape[1], pixels.shape[0], pixels.shape[2], ppi)
-        for top in range(0, len(pixels), BAND_ROWS):
-            writer.add(writer.packed(pixels[top : top + BAND_ROWS]))
-        writer.close()
 
 
 def as_image(pixels: np.ndarray) -> pyvips.Image:

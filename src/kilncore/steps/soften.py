@@ -6,6 +6,8 @@ from kilncore.model import Model
 from kilncore.steps.base import Remake, setting, step
 from kilncore.units import Length, px
 
+NEARLY_WHOLE = 1 - 2e-6
+
 
 class SoftenParams(Model):
     radius: Length = setting(px(1), "Softness", "The spread of the blur, one sigma.", "length", soft=(0, 12))
@@ -21,4 +23,6 @@ def _sigma(params, frame) -> float:
 def soften(params: SoftenParams, view):
     sigma = _sigma(params, view.frame)
     margin = blur_reach(sigma)
-    return Remake(blur_within(view.input(margin), sigma, sigma, view.box.left - margin, view.box.top - margin))
+    soft = blur_within(view.input(margin), sigma, sigma, view.box.left - margin, view.box.top - margin)
+    soft[-1][soft[-1] > NEARLY_WHOLE] = 1  # what was everywhere stays so: the weights' sum is 1 but for rounding
+    return Remake(soft)

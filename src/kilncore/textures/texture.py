@@ -1,6 +1,7 @@
 """A texture in memory, with ever smaller copies of itself for reading it from afar."""
 
 import math
+import threading
 from collections import OrderedDict
 from functools import cached_property
 
@@ -28,6 +29,7 @@ class Texture:
         self.planes = np.ascontiguousarray(planes, np.uint16 if planes.dtype == np.uint16 else np.uint8)
         self.size = size or (self.planes.shape[2], self.planes.shape[1])
         self._toned: OrderedDict = OrderedDict()
+        self._lock = threading.RLock()  # tiles ask from both threads
 
     @property
     def nbytes(self) -> int:
@@ -51,12 +53,13 @@ class Texture:
 
     def level(self, number: int) -> np.ndarray:
         """The texture halved `number` times, each made when first asked for, in 16 bits so that rounding does not add up."""
-        levels = self._smaller
-        while len(levels) <= number:
-            _, height, width = levels[-1].shape
-            half = resized(levels[-1], (width + 1) // 2, (height + 1) // 2)
-            levels.append(np.rint(half * (257 if levels[-1].dtype == np.uint8 else 1)).astype(np.uint16))
-        return levels[number]
+        with self._lock:
+            made = self._smaller
+            while len(made) <= number:
+                _, height, width = made[-1].shape
+                half = resized(made[-1], (width + 1) // 2, (height + 1) // 2)
+                made.append(np.rint(half * (257 if made[-1].dtype == np.uint8 else 1)).astype(np.uint16))
+            return made[number]
 
     def toned(self, ratio: float, turned: bool, black: float, gamma: float, white: float) -> "Texture":
         """This mask's tones through levels, before it is made smaller: a threshold and a mean do not change places.
@@ -68,14 +71,14 @@ class Texture:
         while self.level(number).size > TONED_PIXELS:
             number += 1
         key = number, ratio, turned, black, gamma, white
-        found = self._toned.get(key)
-        if found is None:
-            tones = _softened(self.level(number)[0], ratio / 2**number, turned)
-            toned = levels(tones, black, gamma, white)
-            found = self._toned[key] = Texture(np.rint(toned * np.float32(65535)).astype(np.uint16)[None], self.size)
-            while len(self._toned) > TONED_KEPT:
-                self._toned.pop(next(iter(self._toned)), None)
-        return found
+        with self._lock:
+            if key not in self._toned:
+                tones = _softened(self.level(number)[0], ratio / 2**number, turned)
+                toned = levels(tones, black, gamma, white)
+                self._toned[key] = Texture(np.rint(toned * np.float32(65535)).astype(np.uint16)[None], self.size)
+                while len(self._toned) > TONED_KEPT:
+                    self._toned.popitem(last=False)
+            return self._toned[key]
 
     def sample(self, matrix: tuple[float, ...], left: int, top: int, width: int, height: int, edges: str = "repeat"):
         """(C, height, width) float32, 0..1, of the output pixels from (left, top), and the share of each that it covers.

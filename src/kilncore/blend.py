@@ -5,10 +5,11 @@ Source: W3C Compositing and Blending Level 1, section 5.8 (simple alpha composit
 
 import numpy as np
 
-from kilncore.compose import paint
+from kilncore import compose
 from kilncore.errors import KilnError
 from kilncore.modes import BLEND_MODES
 from kilncore.planes import checked, from_planes, to_planes
+from kilncore.rows.picture import drawn
 
 __all__ = ["BLEND_MODES", "composite"]
 
@@ -23,4 +24,4 @@ def composite(backdrop: np.ndarray, source: np.ndarray, mode: str = "normal", op
     backdrop, source = checked(backdrop, "backdrop"), checked(source, "source")
     if backdrop.shape != source.shape:
         raise KilnError("Backdrop and source must be of one size.", f"{backdrop.shape}, {source.shape}")
-    return from_planes(paint(to_planes(backdrop), to_planes(source), mode, opacity))
+    return from_planes(drawn(lambda below, above: compose.paint(below, above, mode, opacity), to_planes(backdrop), to_planes(source)))

@@ -24,6 +24,7 @@ def _cache_folder() -> Path:
 os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 
 import numba  # noqa: E402
+from numba.extending import intrinsic  # noqa: E402
 
 # Full fastmath lets the vector loop and its remainder differ, so that a pixel would depend on its tile;
 # these four flags were measured to keep every pixel the same at the same speed.
@@ -33,3 +34,23 @@ kernel = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="nump
 # parts of kernels: compiled into their callers, never kept by themselves
 inlined = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy", forceinline=True)
 part = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy")
+
+
+def pointer(kind):
+    """A compiled function from an address to a pointer at values of that kind, read and written by index.
+
+    A pointer costs nothing to make, where a view of an array's row costs more than a hundred of its pixels; and nothing
+    guards it: whoever makes one keeps the memory alive and the index inside.
+    """
+    @intrinsic
+    def at(context, address):
+        def cast(context, builder, signature, args):
+            return builder.inttoptr(args[0], context.get_value_type(signature.return_type))
+
+        return numba.types.CPointer(kind)(numba.types.int64), cast
+
+    return at
+
+
+floats, integers = pointer(numba.float32), pointer(numba.int64)
+bytes8, bytes16 = pointer(numba.uint8), pointer(numba.uint16)

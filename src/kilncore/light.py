@@ -6,8 +6,6 @@ stays within 2e-5 of the curve.
 
 import numpy as np
 
-from kilncore.kernels import part
-
 STEPS = 4096
 
 
@@ -25,13 +23,17 @@ def to_encoded(linear):
 
 _GRID = np.minimum(np.arange(STEPS + 2) / STEPS, 1)  # one spare entry, so that 1 itself may be read
 TABLES = np.stack([to_linear(_GRID), to_encoded(_GRID)]).astype(np.float32)
-DECODING, ENCODING = 0, 1
 
 
-@part
-def look_up(row, table):
-    """Bring a row through TABLES[DECODING] or TABLES[ENCODING], in place."""
-    for x in range(row.size):
-        at = min(max(row[x], np.float32(0)), np.float32(1)) * np.float32(STEPS)
-        i = np.int32(at)
-        row[x] = table[i] + (at - np.float32(i)) * (table[i + 1] - table[i])
+def decoded(row):
+    """A row of a tape, from encoded values to linear light."""
+    return _looked_up(row, TABLES[0])
+
+
+def encoded(row):
+    """A row of a tape, from linear light to encoded values."""
+    return _looked_up(row, TABLES[1])
+
+
+def _looked_up(row, table):
+    return row.tape.row("looked_up", row, numbers=(STEPS,), place=(table.ctypes.data,))

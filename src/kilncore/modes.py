@@ -1,9 +1,10 @@
 """The blend modes: 16 of W3C Compositing and Blending Level 1, plus-lighter, and eight more under plain names.
 
 `cb` is the backdrop's colour, `cs` the source's, straight, 0..1, as in the standard. Every rule is one small function
-below, of one channel or of three; `blend` runs the asked one over a row of pixels. docs/engine.md has their table.
+below; `blend` runs the asked one over a row of one channel. Those that need all three channels are put together from
+rows in `whole_modes`. docs/engine.md has their table.
 
-A new mode is its rule, its line in MODES and its lines in `_blend_one` or `_blend_all`.
+A new mode is its rule, its line in MODES and its line in `blend`, or a function in `whole_modes.WHOLE`.
 """
 
 import math
@@ -12,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kilncore.errors import KilnError
-from kilncore.kernels import inlined, part
+from kilncore.kernels import floats, inlined, part
 
 ZERO, HALF, ONE, TWO, TINY = map(np.float32, (0, 0.5, 1, 2, 1e-6))
 NEARLY = np.float32(1 - 1e-6)  # a colour of 1 may come back from its premultiplied form a hair below
@@ -37,7 +38,6 @@ MODES = (
     ("lighter-color", "Lighter colour"),
 )
 BLEND_MODES = {name: BlendMode(name, title, number) for number, (name, title) in enumerate(MODES)}
-NORMAL, PLUS_LIGHTER = BLEND_MODES["normal"].number, BLEND_MODES["plus-lighter"].number
 
 
 def mode_named(name: str) -> BlendMode:
@@ -45,9 +45,6 @@ def mode_named(name: str) -> BlendMode:
     if name not in BLEND_MODES:
         raise KilnError(f"A blend mode must be one of: {', '.join(BLEND_MODES)}.", name)
     return BLEND_MODES[name]
-
-
-# --- rules for one channel ---
 
 
 @inlined
@@ -141,161 +138,61 @@ def _inverse_difference(cb, cs):
     return ONE - abs(ONE - cb - cs)
 
 
-# --- rules for all three ---
-
-
-@inlined
-def _lum(r, g, b):
-    return np.float32(0.3) * r + np.float32(0.59) * g + np.float32(0.11) * b
-
-
-@inlined
-def _sat(r, g, b):
-    return max(r, g, b) - min(r, g, b)
-
-
-@inlined
-def _with_lum(r, g, b, lum):
-    """SetLum followed by ClipColor."""
-    shift = lum - _lum(r, g, b)
-    r, g, b = r + shift, g + shift, b + shift
-    level, low, high = _lum(r, g, b), min(r, g, b), max(r, g, b)
-    down = level / max(level - low, TINY) if low < ZERO else ONE
-    up = (ONE - level) / max(high - level, TINY) if high > ONE else ONE
-    scale = min(down, up)
-    return level + (r - level) * scale, level + (g - level) * scale, level + (b - level) * scale
-
-
-@inlined
-def _with_sat(r, g, b, sat):
-    """SetSat: a grey has no spread, and nothing to stretch."""
-    low, factor = min(r, g, b), sat / max(_sat(r, g, b), TINY)
-    return (r - low) * factor, (g - low) * factor, (b - low) * factor
-
-
-@inlined
-def _hue(rb, gb, bb, rs, gs, bs):
-    r, g, b = _with_sat(rs, gs, bs, _sat(rb, gb, bb))
-    return _with_lum(r, g, b, _lum(rb, gb, bb))
-
-
-@inlined
-def _saturation(rb, gb, bb, rs, gs, bs):
-    r, g, b = _with_sat(rb, gb, bb, _sat(rs, gs, bs))
-    return _with_lum(r, g, b, _lum(rb, gb, bb))
-
-
-@inlined
-def _color(rb, gb, bb, rs, gs, bs):
-    return _with_lum(rs, gs, bs, _lum(rb, gb, bb))
-
-
-@inlined
-def _luminosity(rb, gb, bb, rs, gs, bs):
-    return _with_lum(rb, gb, bb, _lum(rs, gs, bs))
-
-
-@inlined
-def _darker_color(rb, gb, bb, rs, gs, bs):
-    below = _lum(rb, gb, bb) <= _lum(rs, gs, bs)
-    return (rb if below else rs), (gb if below else gs), (bb if below else bs)
-
-
-@inlined
-def _lighter_color(rb, gb, bb, rs, gs, bs):
-    below = _lum(rb, gb, bb) >= _lum(rs, gs, bs)
-    return (rb if below else rs), (gb if below else gs), (bb if below else bs)
-
-
 # --- over a row of pixels ---
 
 
 @part
-def blend(mode, cb, cs, out):
-    """out = B(cb, cs) for a row. Each three (W,) float32 arrays, straight: red, green, blue. mode : a BlendMode's number."""
-    if 12 <= mode <= 15 or mode >= 23:
-        _blend_all(mode, cb[0], cb[1], cb[2], cs[0], cs[1], cs[2], out[0], out[1], out[2])
-    else:
-        _blend_one(mode, cb[0], cs[0], out[0])
-        _blend_one(mode, cb[1], cs[1], out[1])
-        _blend_one(mode, cb[2], cs[2], out[2])
-
-
-@part
-def _blend_all(mode, rb, gb, bb, rs, gs, bs, r, g, b):
-    if mode == 12:
-        for x in range(r.size):
-            r[x], g[x], b[x] = _hue(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
-    elif mode == 13:
-        for x in range(r.size):
-            r[x], g[x], b[x] = _saturation(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
-    elif mode == 14:
-        for x in range(r.size):
-            r[x], g[x], b[x] = _color(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
-    elif mode == 15:
-        for x in range(r.size):
-            r[x], g[x], b[x] = _luminosity(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
-    elif mode == 23:
-        for x in range(r.size):
-            r[x], g[x], b[x] = _darker_color(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
-    elif mode == 24:
-        for x in range(r.size):
-            r[x], g[x], b[x] = _lighter_color(rb[x], gb[x], bb[x], rs[x], gs[x], bs[x])
-
-
-@part
-def _blend_one(mode, cb, cs, out):
-    if mode == 0 or mode == 16:  # plus-lighter is a way of compositing; its colour is the source's
-        for x in range(out.size):
-            out[x] = cs[x]
-    elif mode == 1:
-        for x in range(out.size):
+def blend(mode, out, below, above, n):
+    """out = B(cb, cs) for `n` values of one channel, straight. mode : a BlendMode's number; the others by addresses."""
+    out, cb, cs = floats(out), floats(below), floats(above)
+    if mode == 1:
+        for x in range(n):
             out[x] = _multiply(cb[x], cs[x])
     elif mode == 2:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _screen(cb[x], cs[x])
     elif mode == 3:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _overlay(cb[x], cs[x])
     elif mode == 4:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _darken(cb[x], cs[x])
     elif mode == 5:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _lighten(cb[x], cs[x])
     elif mode == 6:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _color_dodge(cb[x], cs[x])
     elif mode == 7:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _color_burn(cb[x], cs[x])
     elif mode == 8:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _hard_light(cb[x], cs[x])
     elif mode == 9:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _soft_light(cb[x], cs[x])
     elif mode == 10:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _difference(cb[x], cs[x])
     elif mode == 11:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _exclusion(cb[x], cs[x])
     elif mode == 17:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _add(cb[x], cs[x])
     elif mode == 18:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _subtract(cb[x], cs[x])
     elif mode == 19:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _divide(cb[x], cs[x])
     elif mode == 20:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _linear_burn(cb[x], cs[x])
     elif mode == 21:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _linear_light(cb[x], cs[x])
     elif mode == 22:
-        for x in range(out.size):
+        for x in range(n):
             out[x] = _inverse_difference(cb[x], cs[x])

@@ -7,7 +7,6 @@ Both are sRGB-encoded, 0..1.
 import numpy as np
 
 from kilncore.errors import KilnError
-from kilncore.kernels import kernel
 
 TRANSPARENT_BELOW = 1e-6
 
@@ -39,29 +38,3 @@ def straight_colour(planes: np.ndarray) -> np.ndarray:
     alpha = planes[3]
     inverse = np.divide(1, alpha, out=np.zeros_like(alpha), where=alpha > TRANSPARENT_BELOW)
     return np.minimum(planes[:3] * inverse, 1)
-
-
-def to_bytes(planes, out, top: int = 0, left: int = 0) -> None:
-    """Premultiplied (4, H, W) into straight, rounded bytes at that place of (h, w, 3 or 4) uint8."""
-    _to_bytes(np.ascontiguousarray(planes), out, top, left)
-
-
-@kernel
-def _to_bytes(planes, out, top, left):
-    _, height, width = planes.shape
-    full, half = np.float32(255), np.float32(0.5)
-    row = np.empty((4, width), np.float32)
-    for y in range(height):
-        for x in range(width):
-            row[3, x] = min(max(planes[3, y, x], np.float32(0)), np.float32(1)) * full + half
-        for c in range(3):
-            for x in range(width):
-                a = planes[3, y, x]
-                value = min(planes[c, y, x] / max(a, np.float32(1e-6)), np.float32(1))
-                row[c, x] = (value if a > np.float32(1e-6) else np.float32(0)) * full + half
-        for x in range(width):
-            for c in range(3):
-                out[y + top, x + left, c] = np.uint8(row[c, x])
-        if out.shape[2] == 4:
-            for x in range(width):
-                out[y + top, x + left, 3] = np.uint8(row[3, x])

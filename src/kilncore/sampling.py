@@ -35,7 +35,8 @@ def displace(image, map_, scale_x, scale_y, channel_x="R", channel_y="G", interp
 def shifted(planes, dx, dy, left, top, interpolation="bicubic") -> np.ndarray:
     """out(x, y) = planes(x + left + dx, y + top + dy), of the size of dx.
 
-    planes : (4, H, W) premultiplied or (1, H, W) alpha; what lies beyond it is transparent. dx, dy : (h, w), px.
+    planes : (4, H, W) premultiplied, (1, H, W) alpha, or (3, H, W) opaque colour that is read inside alone; what lies
+    beyond the others is transparent. dx, dy : (h, w), px.
     """
     dx, dy = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
     if interpolation == "nearest":
@@ -46,7 +47,9 @@ def shifted(planes, dx, dy, left, top, interpolation="bicubic") -> np.ndarray:
         planes = np.pad(planes, ((0, 0), (rim, rim), (rim, rim)))
     if len(planes) == 1:
         return _gather_one(np.ascontiguousarray(planes[0]), dx, dy, left + rim, top + rim, cubic)[None]
-    return _gather_four(np.ascontiguousarray(np.moveaxis(planes, 0, 2)), dx, dy, left + rim, top + rim, cubic)
+    pixels = np.ones((*planes.shape[1:], 4), np.float32)
+    pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
+    return _gather_four(pixels, dx, dy, left + rim, top + rim, cubic)[: len(planes)]
 
 
 def _reach(shift, first, count, size) -> int:

@@ -9,7 +9,7 @@ from statistics import NormalDist
 
 import numpy as np
 
-from kilncore.kernels import inlined, kernel
+from kilncore.kernels import floats, inlined, kernel, part
 
 STEPS = 4096
 NORMAL = np.array([NormalDist().inv_cdf((i + 0.5) / STEPS) for i in range(STEPS)], np.float32)
@@ -55,3 +55,11 @@ def _noise(a, b, c, d, e, f, left, top, width, height, seed, smooth, places, nor
             else:
                 out[y, x] += share * _cell(m, n, seed, normal)
     return out
+
+
+@part
+def cells(out, place, x0, y, n):
+    """A row of whole cells, one to a pixel. place : (address of NORMAL, first column, first row, seed)."""
+    out, normal, seed = floats(out), floats(place[0]), np.uint32(place[3])
+    for x in range(n):
+        out[x] = _cell(np.int32(place[1] + x0 + x), np.int32(place[2] + y), seed, normal)

@@ -7,10 +7,24 @@ from kilncore import compose
 from kilncore.blend import BLEND_MODES, composite
 from kilncore.errors import KilnError
 from kilncore.planes import from_planes, to_planes
+from kilncore.rows import picture as pictures
 
 
 def picture(rng, height=20, width=30):
     return rng.random((height, width, 4), dtype=np.float32)
+
+
+def paint(below, source, *how, **more):
+    return pictures.drawn(lambda *both: compose.paint(*both, *how, **more), below, source)
+
+
+def remake(below, made, *how):
+    return pictures.drawn(lambda *both: compose.remake(*both, *how), below, made)
+
+
+def cover(art, shown, weight=1.0):
+    grey = np.stack([*[shown] * 3, np.ones_like(shown)])
+    return pictures.drawn(lambda art, mask: compose.cover(art, mask.colour[0], weight), art, grey)
 
 
 @pytest.mark.parametrize("mode", BLEND_MODES)
@@ -48,39 +62,39 @@ def test_screen_never_darkens_and_multiply_never_lightens(rng):
 def test_laying_the_same_coat_twice_shows_more_of_it(rng):
     """Common practice: doubling the layer intensifies it; a strength of 2 is the same as two coats."""
     art, coat = to_planes(picture(rng)), to_planes(picture(rng))
-    once = compose.paint(art, coat, "multiply", 0.6, kept_to_art=True)
-    twice = compose.paint(once, coat, "multiply", 0.6, kept_to_art=True)
+    once = paint(art, coat, "multiply", 0.6, kept_to_art=True)
+    twice = paint(once, coat, "multiply", 0.6, kept_to_art=True)
     assert np.abs(twice - art).mean() > np.abs(once - art).mean() > 0
 
 
 def test_a_coat_kept_to_the_art_leaves_its_alpha(rng):
     art, coat = to_planes(picture(rng)), to_planes(picture(rng))
-    np.testing.assert_array_equal(compose.paint(art, coat, "normal", 1, kept_to_art=True)[3], art[3])
+    np.testing.assert_array_equal(paint(art, coat, "normal", 1, kept_to_art=True)[3], art[3])
 
 
 def test_a_cover_of_one_keeps_and_of_nought_takes(rng):
     """CSS Masking: white reveals, black conceals."""
     art = to_planes(picture(rng))
-    np.testing.assert_array_equal(compose.cover(art, np.ones((20, 30), np.float32)), art)
-    assert not compose.cover(art, np.zeros((20, 30), np.float32)).any()
+    np.testing.assert_array_equal(cover(art, np.ones((20, 30), np.float32)), art)
+    assert not cover(art, np.zeros((20, 30), np.float32)).any()
 
 
 def test_sixty_per_cent_wear_is_subtler_than_a_hundred(rng):
     """Common practice."""
     art, shown = to_planes(picture(rng)), rng.random((20, 30), dtype=np.float32)
-    taken = [(art - compose.cover(art, shown, strength))[3].sum() for strength in (0.6, 1.0)]
+    taken = [(art - cover(art, shown, strength))[3].sum() for strength in (0.6, 1.0)]
     assert taken[0] == pytest.approx(0.6 * taken[1], rel=1e-4)
 
 
 def test_remaking_fully_gives_what_was_made(rng):
     art, made = to_planes(picture(rng)), to_planes(picture(rng))
-    np.testing.assert_allclose(compose.remake(art, made), made, atol=1e-6)
-    np.testing.assert_allclose(compose.remake(art, made, "multiply", 0.0), art, atol=1e-6)
+    np.testing.assert_allclose(remake(art, made), made, atol=1e-6)
+    np.testing.assert_allclose(remake(art, made, "multiply", 0.0), art, atol=1e-6)
 
 
 @pytest.mark.parametrize("mode", BLEND_MODES)
 def test_results_hold_alpha_and_colour_in_bounds(rng, mode):
-    result = compose.paint(to_planes(picture(rng)), to_planes(picture(rng)), mode, 0.8)
+    result = paint(to_planes(picture(rng)), to_planes(picture(rng)), mode, 0.8)
     assert (result >= 0).all() and (result[3] <= 1).all() and (result[:3] <= result[3]).all()
 
 

@@ -7,12 +7,13 @@ from kilncore import engine
 from kilncore.document import load
 from kilncore.engine.cache import TileCache
 from kilncore.errors import KilnError
-from kilncore.masks import luminance, trapezoid
+from kilncore.masks import luminance
 from kilncore.model import Model
 from kilncore.steps import STEP_KINDS
 from kilncore.steps.base import Cover, Paint, step
 from tests.documents import lettering, mark, piece, px
 from tests.documents import step as asked
+from tests.rows import worked
 
 
 def drawn(document, store=None, **how):
@@ -45,13 +46,17 @@ def weight(store=None, **landing):
     return drawn(coated(**landing), store)[..., 0]
 
 
+def trapezoid(tones, *points):
+    return worked(lambda row: row.tape.row("trapezoid", row, numbers=points), tones)
+
+
 def test_a_trapezoid_at_its_points():
     tones = np.array([[0, 0.1, 0.15, 0.2, 0.5, 0.7, 0.8, 0.9, 1]], np.float32)
-    found = trapezoid(tones, *map(np.float32, (0.1, 0.2, 0.7, 0.9)))
+    found = trapezoid(tones, 0.1, 0.2, 0.7, 0.9)
     np.testing.assert_allclose(found, [[0, 0, 0.5, 1, 1, 1, 0.5, 0, 0]], atol=1e-5)
-    whole = trapezoid(tones, *map(np.float32, (0, 0, 1, 1)))
+    whole = trapezoid(tones, 0, 0, 1, 1)
     np.testing.assert_array_equal(whole, np.ones_like(tones))
-    step_up = trapezoid(tones, *map(np.float32, (0.5, 0.5, 1, 1)))
+    step_up = trapezoid(tones, 0.5, 0.5, 1, 1)
     np.testing.assert_array_equal(step_up, [[0, 0, 0, 0, 1, 1, 1, 1, 1]])
 
 
@@ -62,7 +67,7 @@ def test_through_the_tones_of_the_ground(texture, store, where):
     document = coated(**{where: gate}).model_dump(mode="json")
     document["ground"]["fill"], document["stack"] = {"kind": "texture", "texture": texture}, []
     bare = drawn(load({**document, "treatment": []}), store)
-    expected = trapezoid(np.ascontiguousarray(luminance(bare)), *map(np.float32, gate.values()))[..., None]
+    expected = np.interp(luminance(bare), list(gate.values()), [0, 1, 1, 0])[..., None]
     np.testing.assert_allclose(drawn(load(document), store)[..., :3], bare[..., :3] + expected * (1 - bare[..., :3]), atol=1e-5)
 
 

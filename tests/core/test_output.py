@@ -109,8 +109,8 @@ def test_a_firing_holds_no_more_than_a_few_bands(tmp_path):
     held = []
 
     class Spy(firing._Bands):
-        def keep(self, box, planes):
-            super().keep(box, planes)
+        def done(self, box):
+            super().done(box)
             held.append(len(self.open) + len(self.ready))
 
     original, firing._Bands = firing._Bands, Spy

@@ -91,7 +91,6 @@ def test_luminance_is_luma_times_alpha():
     image = np.zeros((1, 4, 4), np.float32)
     image[0, :3, :3], image[0, 3, :3], image[..., 3] = np.eye(3), 1, 0.5
     np.testing.assert_allclose(masks.luminance(image)[0], [0.1063, 0.3576, 0.0361, 0.5], atol=1e-6)
-    np.testing.assert_allclose(masks.luma(to_planes(image))[0], masks.luminance(image)[0], atol=1e-6)
 
 
 def test_from_planes_where_nothing_is():

@@ -5,10 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kilncore.box import Box
 from kilncore.errors import KilnError, UnusableFile
 from kilncore.frame import Frame
 from kilncore.measure.histogram import coverage, histogram
 from kilncore.parts import TexturePlacement
+from kilncore.rows.tape import Tape
 from kilncore.steps.coat import as_paint
 from kilncore.textures import makers, reading
 from kilncore.textures.texture import Texture
@@ -225,7 +227,9 @@ def test_a_texture_may_end(texture, place):
     planes, share = texture.sample(FRAME.texture_matrix(TexturePlacement(**place)), 0, 0, 200, 160, "none")
     area = 64 * 48 * place.get("scale", 1.0) ** 2
     assert share.sum() == pytest.approx(area, rel=0.03) and share[80, 100] == pytest.approx(1, abs=1e-4)
-    picture = as_paint(planes, share)
+    tape = Tape(Box(0, 0, 200, 160))
+    picture = tape.planes(as_paint(tape.load(planes), tape.load(share[None])[0]))
+    tape.run()
     assert len(picture) == 4 and not picture[:, share == 0].any() and (picture[:3] <= picture[3]).all()
 
 

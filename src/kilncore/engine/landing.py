@@ -6,8 +6,9 @@ from functools import singledispatch
 import numpy as np
 
 from kilncore import compose
-from kilncore.engine.full import full
 from kilncore.engine.weights import weight_of
+from kilncore.rows.picture import Picture, of_planes
+from kilncore.rows.tape import Row
 from kilncore.sampling import shifted
 from kilncore.steps.base import Cover, Move, Paint, Remake
 
@@ -18,7 +19,7 @@ def passes(strength: float) -> list[float]:
 
 
 @singledispatch
-def landed(result, landing, view, linear=False) -> np.ndarray:
+def landed(result, landing, view, linear=False) -> Picture | None:
     raise TypeError(f"a step must return Paint, Cover, Remake or Move, not {type(result).__name__}")
 
 
@@ -27,41 +28,51 @@ def _(result: tuple, landing, view, linear=False):
     """Several results of one step, in order, each on the last one's output."""
     for one in result:
         view.take(landed(one, landing, view, linear))
-    return view.input()
+    return view.picture()
 
 
 @landed.register
 def _(result: Paint, landing, view, linear=False):
-    weight = weight_of(landing, view, result.picture)
-    return painted(view.input(), result.picture, landing, weight, result.kept_to_art, linear)
+    source = result.picture if isinstance(result.picture, Picture) else of_planes(view.tape, result.picture, view.box)
+    return painted(view.picture(), source, landing, weight_of(landing, view, source), result.kept_to_art, linear)
 
 
 @landed.register
 def _(result: Cover, landing, view, linear=False):
-    weight = weight_of(landing, view, result.shown[None])
-    return compose.cover(view.input(), result.shown, weight * np.float32(min(landing.strength, 1)))
+    shown = result.shown if isinstance(result.shown, Row) else view.loaded(result.shown)
+    mask = of_planes(view.tape, shown)
+    return compose.cover(view.picture(), shown, _times(weight_of(landing, view, mask), min(landing.strength, 1)))
 
 
 @landed.register
 def _(result: Remake, landing, view, linear=False):
-    weight = weight_of(landing, view, full(result.picture, view.tint))
-    if landing.mode == "normal" and not linear:
-        return compose.remake(view.input(), result.picture, "normal", weight * np.float32(min(landing.strength, 1)))
-    picture = view.input()
-    for share in passes(min(landing.strength, 1) if landing.mode == "normal" else landing.strength):
-        picture = compose.remake(picture, result.picture, landing.mode, weight * np.float32(share), linear)
+    made = result.picture if isinstance(result.picture, Picture) else view.pictured(result.picture)
+    weight = weight_of(landing, view, made)
+    if landing.mode != "normal":
+        shares = passes(landing.strength)
+    else:
+        weight, shares = _times(weight, min(landing.strength, 1)), [1.0]
+    if landing.mode == "normal" and not linear and not isinstance(weight, Row) and weight == 1:
+        return made
+    picture = view.picture()
+    for share in shares:
+        picture = compose.remake(picture, made, landing.mode, _times(weight, share), linear)
     return picture
 
 
 @landed.register
 def _(result: Move, landing, view, linear=False):
-    scale = weight_of(landing, view, None) * np.float32(landing.strength)
-    dx, dy = result.dx * scale, result.dy * scale
+    scale = _times(view.aside(lambda aside: weight_of(landing, aside, None)), landing.strength)
+    dx, dy = result.dx * np.float32(scale), result.dy * np.float32(scale)
     margin = math.ceil(max(np.abs(dx).max(), np.abs(dy).max())) + 2
-    return shifted(view.input(margin), dx, dy, margin, margin)
+    return view.pictured(shifted(view.input(margin), dx, dy, margin, margin))
 
 
-def painted(picture, source, landing, weight, kept=False, linear=False) -> np.ndarray:
+def painted(picture, source: Picture, landing, weight, kept=False, linear=False) -> Picture | None:
     for share in passes(landing.strength):
-        picture = compose.paint(picture, source, landing.mode, weight * np.float32(share), kept, linear)
+        picture = compose.paint(picture, source, landing.mode, _times(weight, share), kept, linear)
     return picture
+
+
+def _times(weight, share: float):
+    return weight if share == 1 else weight * share

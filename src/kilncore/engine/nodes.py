@@ -2,12 +2,16 @@
 
     key      a hash over all that its pixels depend on
     extent   the box beyond which it is transparent
-    tint     the one straight colour of a picture that has no other: it is drawn as alpha alone; otherwise None
+    tint     the one straight colour of a picture that has no other; otherwise None
     sources  the nodes that it reads, each with the margin around a pixel that it needs
     cheap    it is drawn faster than it could be stored
     opaque(assets)  whether it covers every pixel whole, for certain
     on_grid  it is only ever drawn in whole tiles of the fixed grid, and always kept
-    draw(reader, box)   its pixels: (4, H, W) premultiplied, or (1, H, W) alpha where it has a tint
+    within   a node that it reads pixel by pixel and beyond which it has nothing; None if there is none
+    write(reader, tape, box)   its rows, as a Picture; None if there is nothing. Only `box` of the tape's box can have any of it
+
+Whether a picture is opaque, straight or premultiplied follows from the node alone, never from the box: the way there and
+back again would round.
 """
 
 import math
@@ -19,13 +23,14 @@ from kilncore.artwork.coverage import coverage
 from kilncore.artwork.vector import BLOCK, rasterised
 from kilncore.box import EVERYWHERE, NOWHERE, Box, cut, put, tiles_over
 from kilncore.colour import hex_to_rgb
-from kilncore.engine.full import full
 from kilncore.engine.keys import key_of
 from kilncore.engine.landing import painted
-from kilncore.engine.view import ItemView, sampled
+from kilncore.engine.sampling import texture_rows
+from kilncore.engine.view import ItemView
 from kilncore.engine.weights import outline_reach, weight_of
 from kilncore.frame import Frame
 from kilncore.landing import Landing
+from kilncore.rows.picture import Picture, of_planes, tinted
 from kilncore.steps.coat import as_paint
 
 
@@ -34,6 +39,8 @@ class Node:
     sources = ()
     cheap = False
     on_grid = False
+
+    within = None
 
     def opaque(self, assets) -> bool:
         return False
@@ -59,10 +66,8 @@ class Colour(Node):
     def opaque(self, assets) -> bool:
         return True
 
-    def draw(self, reader, box):
-        out = np.ones((4, box.height, box.width), np.float32)
-        out[:3] = hex_to_rgb(self.colour)[:, None, None]
-        return out
+    def write(self, reader, tape, box):
+        return Picture(tape, tuple(tape.constant(float(c)) for c in hex_to_rgb(self.colour)))
 
 
 @dataclass(frozen=True)
@@ -79,19 +84,15 @@ class TextureGround(Node):
         ref = self.fill.texture
         return ref.edges != "none" and len(assets.texture(ref.hash).planes) < 4
 
-    def draw(self, reader, box):
-        found = sampled(reader.assets, self.fill.texture, self.frame.texture_matrix(self.fill.placement), box)
-        return as_picture(*found)
+    @property
+    def cheap(self) -> bool:
+        """Unscaled and upright, its own bytes are read."""
+        return abs(self.frame.texture_matrix(self.fill.placement)[0]) == 1
 
-
-def as_picture(planes, share):
-    """Sampled texture planes as a premultiplied (4, H, W) picture."""
-    planes = as_paint(planes, share)
-    if len(planes) == 4:
-        return planes
-    picture = np.ones((4, *planes.shape[1:]), np.float32)
-    picture[:3] = planes
-    return picture
+    def write(self, reader, tape, box):
+        matrix = self.frame.texture_matrix(self.fill.placement)
+        rows, share = texture_rows(reader, tape, box, self.fill.texture, matrix)
+        return of_planes(tape, as_paint(rows, share))
 
 
 def _extent(points: np.ndarray) -> Box:
@@ -116,7 +117,10 @@ class LetteringNode(Node):
         object.__setattr__(self, "key", key_of("lettering", self.art, self.matrix))
         object.__setattr__(self, "extent", _extent(edges.reshape(-1, 2)) if len(edges) else NOWHERE)
 
-    def draw(self, reader, box):
+    def write(self, reader, tape, box):
+        return tinted(tape, *tape.load(self._drawn(reader, box), box), self.tint)
+
+    def _drawn(self, reader, box):
         placed = reader.once((self.key, "edges"), lambda: self.art.outline().placed(self.matrix))
         edges = placed[(placed[:, [1, 3]].max(1) > box.top) & (placed[:, [1, 3]].min(1) < box.bottom)]
         return coverage(edges - np.array([box.left, box.top] * 2, np.float64), box.width, box.height)[None]
@@ -139,7 +143,10 @@ class VectorNode(Node):
         object.__setattr__(self, "key", key_of("vector", self.art.hash, self.matrix))
         object.__setattr__(self, "extent", _extent(corners))
 
-    def draw(self, reader, box):
+    def write(self, reader, tape, box):
+        return of_planes(tape, self._drawn(reader, box), box)
+
+    def _drawn(self, reader, box):
         planes = np.empty((4, box.height, box.width), np.float32)
         for block in tiles_over(box, (BLOCK, BLOCK)):
             part = block.met(self.extent)
@@ -181,22 +188,26 @@ class Landed(Node):
     def opaque(self, assets) -> bool:
         return self.canvas.opaque(assets)
 
-    def draw(self, reader, box):
+    def write(self, reader, tape, box):
+        canvas = reader.picture(self.canvas, tape)
+        canvas = canvas if canvas is None or canvas.alpha is None else canvas.laid()
         here = self.item.extent.met(box)
-        canvas = full(reader.read(self.canvas, box), self.canvas.tint)
         if here.empty or not self.landing.strength:
             return canvas
-        if here.width * here.height * 2 > box.width * box.height:
-            here = box  # what is empty costs less than cutting and putting back
-        item = full(reader.read(self.item, here), self.item.tint)
-        part = canvas if here == box else np.ascontiguousarray(cut(canvas, box, here))
-        view = ItemView(reader, self, here, part)
-        part = painted(part, item, self.landing, weight_of(self.landing, view, item), linear=self.linear)
-        if here == box:
-            return part
-        out = canvas.copy()
-        put(out, box, here, part)
+        out = _nothing(tape) if canvas is None else canvas.copied()
+        with tape.block():
+            base = reader.picture(reader.art_of(self.item), tape)
+            if base is not None and base.alpha is not None:
+                tape.skip_if_blank(base.alpha)
+            item = reader.picture(self.item, tape)
+            if item is not None:
+                view = ItemView(reader, self, tape, here, canvas)
+                out.becomes(painted(canvas, item, self.landing, weight_of(self.landing, view, item), linear=self.linear))
         return out
+
+
+def _nothing(tape) -> Picture:
+    return Picture(tape, tuple(tape.constant(0) for _ in range(3)), tape.constant(0), premultiplied=True)
 
 
 def landing_key(node) -> tuple:

@@ -1,8 +1,8 @@
 """Reading nodes: every pixel is a function of its node's key and its place, however it is come by.
 
-A node that is kept is drawn in tiles on one fixed grid and looked up by key; any other is drawn afresh for just the box
-that is asked for. Which are kept is a matter of speed alone (`keeping`), so that any crop equals the same crop of the
-whole, on any number of threads and for any size of tile.
+A node that is kept is drawn in tiles on one fixed grid and looked up by key; any other is written afresh onto the tape of
+whoever asks. Which are kept is a matter of speed alone (`keeping`), so that any crop equals the same crop of the whole, on
+any number of threads and for any size of tile.
 """
 
 from collections.abc import Callable
@@ -10,12 +10,26 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore.box import Box, cut, put, tiles_over
+from kilncore.box import Box, tiles_over
 from kilncore.engine.cache import TileCache
 from kilncore.errors import Superseded
+from kilncore.rows.picture import Picture, tinted
+from kilncore.rows.tape import Tape
 
 TILE = (640, 400)  # px: a view falls into a few of them, and two threads find enough to do
 SHARED_CACHE = TileCache()
+
+
+@dataclass(frozen=True)
+class Tile:
+    """A kept part of a node: (C, H, W) of alpha alone, colour, or both, in the node's own form."""
+
+    planes: np.ndarray
+    premultiplied: bool
+
+    @property
+    def nbytes(self) -> int:
+        return self.planes.nbytes
 
 
 @dataclass
@@ -33,18 +47,32 @@ class Reader:
     keeps_sources: bool = False
     tile: tuple[int, int] = TILE
 
-    def read(self, node, box: Box) -> np.ndarray:
-        """(4, H, W) float32, premultiplied, or (1, H, W) alpha of a node of one tint. The caller must not write into it."""
-        wanted = node.extent.met(box)
-        if wanted.empty:
-            return self._nothing(node, box)
-        tiled = node.on_grid or node.key in self.kept
-        pixels = self._tiled(node, wanted) if tiled else self._drawn(node, wanted)
-        if wanted == box:
-            return pixels
-        out = self._nothing(node, box)
-        put(out, box, wanted, pixels)
+    def picture(self, node, tape: Tape) -> Picture | None:
+        """The node as rows on the tape; None where nothing of it lies in the tape's box."""
+        here = node.extent.met(tape.box)
+        if here.empty:
+            return None
+        if node.key not in tape.drawn:
+            tiled = node.on_grid or node.key in self.kept
+            tape.drawn[node.key] = self._tiled(node, here, tape) if tiled else self._written(node, here, tape)
+        return tape.drawn[node.key]
+
+    def read(self, node, box: Box, alone: bool = False) -> np.ndarray:
+        """(4, H, W) float32, premultiplied. alone : only what is not the same everywhere: (1, H, W) alpha of a node of one
+        tint, (3, H, W) of an opaque one. The caller must not write into it."""
+        tape = Tape(box)
+        picture = self.picture(node, tape)
+        if picture is None:
+            return np.zeros((1 if alone and node.tint else 4, box.height, box.width), np.float32)
+        out = tape.planes(_own(node, picture) if alone else picture.laid().planes)
+        tape.run()
         return out
+
+    def art_of(self, node):
+        """A node that is blank wherever this one is, and that it is drawn from."""
+        while node.within is not None and node.key not in self.kept:
+            node = node.within
+        return node
 
     def once(self, key, make: Callable):
         """A value that is worked out once for all tiles, kept by its key."""
@@ -54,27 +82,37 @@ class Reader:
         """What a step samples for one box: it outlives changes of what lies before the step."""
         return self.cache.get(key, make) if self.keeps_sources else make()
 
-    def _nothing(self, node, box: Box) -> np.ndarray:
-        return np.zeros((4 if node.tint is None else 1, box.height, box.width), np.float32)
-
-    def _tiled(self, node, box: Box) -> np.ndarray:
-        limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
-        parts = [tile.met(limit) for tile in tiles_over(box, TILE if node.on_grid else self.tile)]
-        if len(parts) == 1 and parts[0] == box:
-            return self._kept(node, box)
-        out = np.empty((4 if node.tint is None else 1, box.height, box.width), np.float32)
-        for part in parts:
-            here = part.met(box)
-            put(out, box, here, cut(self._kept(node, part), part, here))
-        return out
-
-    def _kept(self, node, part: Box) -> np.ndarray:
-        return self.cache.get((node.key, part), lambda: _closed(self._drawn(node, part)))
-
-    def _drawn(self, node, box: Box) -> np.ndarray:
+    def _written(self, node, here: Box, tape: Tape) -> Picture | None:
         if self.cancelled():
             raise Superseded
-        return node.draw(self, box)
+        return node.write(self, tape, here)
+
+    def _tiled(self, node, box: Box, tape: Tape) -> Picture | None:
+        limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
+        parts = [tile.met(limit) for tile in tiles_over(box, TILE if node.on_grid else self.tile)]
+        found = [(self.cache.get((node.key, part), lambda part=part: self._tile(node, part)), part) for part in parts]
+        found = [(tile, part) for tile, part in found if tile.planes.size]
+        if not found:
+            return None
+        rows = tape.load_parts([(tile.planes, part) for tile, part in found])
+        if node.tint:
+            return tinted(tape, rows[0], node.tint)
+        return Picture(tape, rows[:3], *rows[3:], premultiplied=found[0][0].premultiplied)
+
+    def _tile(self, node, part: Box) -> Tile:
+        tape = Tape(part)
+        picture = self._written(node, part, tape)
+        if picture is None:
+            return Tile(np.empty((0, part.height, part.width), np.float32), False)
+        planes = tape.planes((picture.alpha,) if node.tint else picture.planes)
+        tape.run()
+        return Tile(_closed(planes), picture.premultiplied)
+
+
+def _own(node, picture: Picture):
+    if node.tint:
+        return (picture.alpha,)
+    return picture.colour if picture.alpha is None else picture.laid().planes
 
 
 def _closed(pixels: np.ndarray) -> np.ndarray:

@@ -10,18 +10,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kilncore.box import Box, cut, put, scaled, tiles_over
+from kilncore.box import Box, cut, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
-from kilncore.engine.full import full
 from kilncore.engine.keeping import SEEN, Seen, kept
 from kilncore.engine.plan import Plan, Point
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
 from kilncore.engine.survey import prepare
+from kilncore.engine.targets import Bytes, Planes
 from kilncore.errors import KilnError
-from kilncore.planes import from_planes, to_bytes
+from kilncore.planes import from_planes
 from kilncore.reduce import area_average
+from kilncore.rows.picture import of_planes
+from kilncore.rows.tape import Tape
 
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced picture
@@ -70,28 +72,29 @@ def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
     """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if truly, else of `render`."""
     wanted = _wanted(piece, region, scale)
     channels = 3 if _node(piece, scale, with_ground, point).opaque(assets) else 4
-    out = np.empty((wanted.height, wanted.width, channels), np.uint8)
-    (draw_exact if truly else draw_tiles)(
-        piece, region, scale, assets, lambda box, planes: to_bytes(planes, out, box.top - wanted.top, box.left - wanted.left),
-        with_ground=with_ground, point=point, **drawing)
-    return out
+    target = Bytes(wanted, channels)
+    draw = draw_exact if truly else draw_tiles
+    draw(piece, region, scale, assets, target, with_ground=with_ground, point=point, **drawing)
+    return target.out
 
 
-def draw_tiles(piece, region, scale, assets, keep, *, with_ground=True, point=None, **drawing) -> None:
-    """Draw tile by tile; keep(box, premultiplied planes) is called from the pool's threads, once for each part."""
+def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=None, **drawing) -> None:
+    """Draw tile by tile into a target (see `targets`), from the pool's threads."""
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node = _node(piece, scale, with_ground, point)
     how = replace(how, tile=how.tile or _shared_out(wanted))
     reader = _reader(node, wanted, assets, how)
 
     def draw(tile: Box) -> None:
-        part = tile.met(wanted)
-        keep(part, _four(node, reader.read(node, part)))
+        tape = Tape(tile.met(wanted))
+        target.write(tape, reader.picture(node, tape))
+        tape.run()
+        target.done(tape.box)
 
     pool.each(draw, tiles_over(wanted, how.tile), how.threads)
 
 
-def draw_exact(piece, region, scale, assets, keep, *, with_ground=True, point=None, **drawing) -> None:
+def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=None, **drawing) -> None:
     """The same with the scale-1 pixels shown at `scale`. What was shown before is shown again without drawing it."""
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node, page = _node(piece, 1.0, with_ground, point), scaled(0, 0, *piece.size_px, 1.0)
@@ -99,11 +102,14 @@ def draw_exact(piece, region, scale, assets, keep, *, with_ground=True, point=No
 
     def shown(box: Box) -> np.ndarray:
         source = _behind(box, scale, page)
-        found = _four(node, reader.read(node, source))
+        found = reader.read(node, source, alone=node.tint is None)
         return _reduced(found, scale, box, source) if scale < 1 else _repeated(found, scale, box, source)
 
     def draw(box: Box) -> None:
-        keep(box, how.cache.get((node.key, "exact", scale, box), lambda: shown(box)) if how.seen else shown(box))
+        planes = how.cache.get((node.key, "exact", scale, box), lambda: shown(box)) if how.seen else shown(box)
+        tape = Tape(box)
+        target.write(tape, of_planes(tape, planes))
+        tape.run()
 
     pool.each(draw, _blocks(wanted, scale), how.threads)
 
@@ -116,9 +122,9 @@ def region_box(piece: Piece, region: Region | None, scale: float) -> Box:
 
 def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
     wanted = _wanted(piece, region, scale)
-    planes = np.empty((4, wanted.height, wanted.width), np.float32)
-    draw(piece, region, scale, assets, lambda box, part: put(planes, wanted, box, part), **more)
-    return from_planes(planes)
+    target = Planes(wanted)
+    draw(piece, region, scale, assets, target, **more)
+    return from_planes(target.out)
 
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
@@ -150,11 +156,6 @@ def _shared_out(wanted: Box) -> tuple[int, int]:
     while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < 2 * pool.THREADS:
         tall //= 2
     return wide, tall
-
-
-def _four(node, planes):
-    """A finished picture has four planes; one of a single mark on nothing may have a tint."""
-    return full(planes, node.tint)
 
 
 def _behind(box: Box, scale: float, page: Box) -> Box:

@@ -4,7 +4,6 @@ import math
 from dataclasses import dataclass, field
 
 from kilncore.box import EVERYWHERE, NOWHERE, Box
-from kilncore.compose import blank
 from kilncore.engine.keys import key_of
 from kilncore.engine.landing import landed
 from kilncore.engine.nodes import Node, landing_key
@@ -82,10 +81,18 @@ class StepNode(Node):
             return self.input.extent
         return self.input.extent.grown(self.reach)
 
-    def draw(self, reader, box):
-        view = StepView(reader, self, box)
-        if set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(self.step.params):
-            if self.input.extent is not EVERYWHERE and blank(view.input()[-1]):
-                return view.input()  # nothing there to paint on or take away
+    @property
+    def alone(self) -> bool:
+        """Whether the step is given only those planes of its input that are not the same everywhere."""
+        alike = self.kind.planewise or self.kind.results == ("move",)
+        return self.tint is not None or alike and self.input.tint is None
+
+    @property
+    def within(self):
+        kept = set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(self.step.params)
+        return self.input if kept and self.reach == 0 else None
+
+    def write(self, reader, tape, box):
+        view = StepView(reader, self, tape, box)
         result = self.kind.run(self.step.params, view)
-        return view.input() if result is None else landed(result, self.landing, view, self.linear)
+        return view.picture() if result is None else landed(result, self.landing, view, self.linear)

@@ -8,6 +8,7 @@ from kilncore.engine.keys import key_of
 from kilncore.engine.reader import TILE, Reader
 from kilncore.engine.view import StepView
 from kilncore.frame import Frame
+from kilncore.rows.tape import Tape
 from kilncore.steps import kind_named
 
 
@@ -21,7 +22,7 @@ class Survey:
     beneath: object
     item_seed: int
     whole: Box
-    tint = None
+    tint, alone = None, False
     key: str = field(init=False)
 
     def __post_init__(self):
@@ -57,7 +58,7 @@ class Survey:
         return Reader(reader.assets, reader.cache, reader.cancelled, keeping.kept(self.beneath, self.whole))
 
     def _part(self, tile: Box, reader: Reader):
-        return kind_named(self.step.kind).whole.part(self.step.params, StepView(reader, self, tile))
+        return kind_named(self.step.kind).whole.part(self.step.params, StepView(reader, self, Tape(tile), tile))
 
     def _joined(self, parts):
         return kind_named(self.step.kind).whole.joined(parts)

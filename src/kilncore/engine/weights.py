@@ -3,24 +3,22 @@
 import math
 from functools import singledispatch
 
-import numpy as np
-
 from kilncore.blur import blur_within, reach
-from kilncore.colour import hex_to_rgb
+from kilncore.colour import BT709, hex_to_rgb
 from kilncore.landing import ColourLimit, Landing, MarkLimit, RegionLimit
-from kilncore.masks import tones, trapezoid
-from kilncore.planes import straight_colour
+from kilncore.rows.picture import Picture
+from kilncore.rows.tape import Row
 from kilncore.shapes import ramp, region
 from kilncore.touch import touched
 
 FEATHER_SIGMA = 1 / 3  # a Gaussian looks about three sigma wide
 
 
-def weight_of(landing: Landing, view, own) -> np.ndarray | np.float32:
-    """0..1, a number or an (H, W) array. own : the planes of what lands, or None if it has no tones (a move)."""
-    weight = np.float32(1)
+def weight_of(landing: Landing, view, own: Picture | None) -> Row | float:
+    """0..1, a number or a row. own : what lands, or None if it has no tones (a move)."""
+    weight = 1.0
     for factor in _factors(landing, view, own):
-        weight = weight * factor
+        weight = factor if isinstance(weight, float) else weight * factor
     return weight
 
 
@@ -31,27 +29,27 @@ def outline_reach(landing: Landing, frame) -> int:
 
 def _factors(landing, view, own):
     if landing.gate_own and own is not None:
-        yield _through(landing.gate_own, own)
+        yield _through(landing.gate_own, view.tape, own)
     if landing.gate_input:
-        yield _through(landing.gate_input, view.full_input())
+        yield _through(landing.gate_input, view.tape, view.picture())
     if landing.gate_beneath:
-        yield _through(landing.gate_beneath, view.beneath())
+        yield _through(landing.gate_beneath, view.tape, view.beneath())
     for limit in landing.limits:
         inside = _inside(limit, view)
         yield 1 - inside if limit.outside else inside
     if landing.fade:
-        yield _faded(landing.fade, view)
+        yield view.loaded(_faded(landing.fade, view))
     if landing.touch:
-        yield touched(landing.touch, view.frame.own(), view.box)
+        yield view.loaded(touched(landing.touch, view.frame.own(), view.box))
 
 
-def _through(gate, planes):
+def _through(gate, tape, picture: Picture | None) -> Row:
     points = (gate.hidden_below, gate.shown_from, gate.shown_to, gate.hidden_above)
-    return trapezoid(tones(planes), *(np.float32(point) for point in points))
+    return tape.row("trapezoid", tape.constant(0) if picture is None else picture.tones(BT709), numbers=points)
 
 
 @singledispatch
-def _inside(limit, view) -> np.ndarray:
+def _inside(limit, view) -> Row:
     raise TypeError(f"no rule says where {type(limit).__name__} lies")
 
 
@@ -60,21 +58,22 @@ def _(limit: MarkLimit, view):
     sigma = _sigma(limit, view.frame)
     margin = reach(sigma)
     alpha = view.outline(limit.mark, margin)
-    return blur_within(alpha[None], sigma, sigma, view.box.left - margin, view.box.top - margin)[0]
+    return view.loaded(blur_within(alpha[None], sigma, sigma, view.box.left - margin, view.box.top - margin)[0])
 
 
 @_inside.register
 def _(limit: ColourLimit, view):
-    colour = straight_colour(view.full_input())
-    away = np.abs(colour - hex_to_rgb(limit.colour)[:, None, None]).mean(0)
-    return np.clip(1 - (away - limit.tolerance) / max(limit.softness, 1e-6), 0, 1)
+    picture = view.picture()
+    colour = picture.straight().colour if picture else [view.tape.constant(0)] * 3
+    away = view.tape.row("away", *colour, numbers=tuple(hex_to_rgb(limit.colour)))
+    return 1 - view.tape.row("levels", away, numbers=(limit.tolerance, 1 / max(limit.softness, 1e-6)))
 
 
 @_inside.register
 def _(limit: RegionLimit, view):
     middle, size = ([view.frame.page_length(n) for n in pair] for pair in ((limit.x, limit.y), (limit.width, limit.height)))
     feather = view.frame.page_length(limit.feather)
-    return region(limit.shape, middle, size, math.radians(limit.rotation_deg), feather, view.box)
+    return view.loaded(region(limit.shape, middle, size, math.radians(limit.rotation_deg), feather, view.box))
 
 
 def _faded(fade, view):

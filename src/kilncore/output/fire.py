@@ -8,8 +8,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-
 from kilncore import memory
 from kilncore.box import Box, scaled, tiles_over
 from kilncore.document import Piece
@@ -17,9 +15,11 @@ from kilncore.engine.cache import TileCache
 from kilncore.engine.plan import Plan
 from kilncore.engine.reader import TILE
 from kilncore.engine.render import draw_tiles
+from kilncore.engine.targets import Bytes
 from kilncore.errors import KilnError
 from kilncore.output import WRITERS
-from kilncore.planes import to_bytes
+from kilncore.rows.picture import Picture
+from kilncore.rows.tape import Tape
 
 FIRING_CACHE = 160 * 2**20
 
@@ -61,7 +61,7 @@ def _written(piece, file, writer_class, assets, with_ground, progress, cancelled
     writer = writer_class(file, *piece.size_px, channels, piece.ppi)
     bands = _Bands(writer, *piece.size_px, channels, progress)
     # a cache of its own: a firing passes each tile once and must not push out what the benches look at
-    draw_tiles(piece, None, 1.0, assets, bands.keep, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
+    draw_tiles(piece, None, 1.0, assets, bands, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
                tile=TILE, cancelled=cancelled)
     writer.close()
 
@@ -74,23 +74,26 @@ class _Bands:
         self.progress, self.lock = progress, threading.Lock()
         page = scaled(0, 0, width, height, 1.0)
         self.total, self.across = len(tiles_over(page, TILE)), len(tiles_over(Box(0, 0, width, 1), TILE))
-        self.open, self.missing, self.ready, self.next, self.done = {}, {}, {}, 0, 0
+        self.open, self.missing, self.ready, self.next, self.finished = {}, {}, {}, 0, 0
 
-    def keep(self, box: Box, planes: np.ndarray) -> None:
-        number = box.top // TILE[1]
+    def write(self, tape: Tape, picture: Picture | None) -> None:
+        number = tape.box.top // TILE[1]
         with self.lock:
             if number not in self.open:
                 rows = min(TILE[1], self.height - number * TILE[1])
-                self.open[number] = np.empty((rows, self.width, self.channels), np.uint8)
+                self.open[number] = Bytes(Box(0, number * TILE[1], self.width, number * TILE[1] + rows), self.channels)
                 self.missing[number] = self.across
-        to_bytes(planes, self.open[number], box.top - number * TILE[1], box.left)
+        self.open[number].write(tape, picture)
+
+    def done(self, box: Box) -> None:
+        number = box.top // TILE[1]
         if self._completed(number):
-            self._add(number, self.writer.packed(self.open.pop(number)))
+            self._add(number, self.writer.packed(self.open.pop(number).out))
 
     def _completed(self, number: int) -> bool:
         with self.lock:
-            self.done += 1
-            self.progress(self.done / self.total)
+            self.finished += 1
+            self.progress(self.finished / self.total)
             self.missing[number] -= 1
             return self.missing[number] == 0
 

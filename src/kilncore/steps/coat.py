@@ -1,11 +1,9 @@
 """Texture coat: a texture laid over the art, blended."""
 
-import numpy as np
-
-from kilncore.compose import clean
 from kilncore.landing import Landing
 from kilncore.model import Model
 from kilncore.parts import TexturePlacement, TextureRef
+from kilncore.rows.tape import Row
 from kilncore.steps.base import Paint, setting, step
 
 
@@ -29,13 +27,14 @@ def coat(params: CoatParams, view):
     return Paint(as_paint(*view.texture(params.texture, params.placement)), params.keep_to_art)
 
 
-def as_paint(planes: np.ndarray, share: np.ndarray | None) -> np.ndarray:
-    """Sampled texture planes as what Paint takes; premultiplied with alpha where the texture has an end or alpha.
+def as_paint(rows: tuple[Row, ...], share: Row | None) -> tuple[Row, ...]:
+    """A sampled texture's channels as what Paint takes; premultiplied with alpha where the texture has an end or alpha.
 
     Resampling may carry colour a hair above alpha: it is held.
     """
-    if len(planes) == 4:
-        return clean(planes)
+    if len(rows) == 4:
+        *rows, share = rows
     if share is None:
-        return planes
-    return np.concatenate([np.minimum(np.broadcast_to(planes, (3, *share.shape)), share), share[None]])
+        return rows
+    colour = [share.tape.row("least", row, share) for row in rows]
+    return (*(colour * 3 if len(colour) == 1 else colour), share)

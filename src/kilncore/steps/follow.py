@@ -10,7 +10,6 @@ import numpy as np
 
 from kilncore.blur import blur_within
 from kilncore.blur import reach as blur_reach
-from kilncore.masks import luma
 from kilncore.model import Model
 from kilncore.steady import steadied, steady_reach
 from kilncore.steps.base import Move, Whole, setting, step
@@ -37,7 +36,7 @@ def _shift(params, frame) -> int:
 
 
 def _tones_of_tile(params, view):
-    tones = luma(view.beneath())
+    tones = view.beneath_luma()
     return float(tones.sum(dtype=np.float64)), tones.size
 
 
@@ -69,5 +68,5 @@ def _relief(params, view):
     """The luma beneath, freed of the steps of 8-bit sources and smoothed."""
     sigma, margin = _sigma(params, view.frame), _reach(params, view.frame)
     left, top = view.box.left - margin, view.box.top - margin
-    tones, left, top = steadied(luma(view.beneath(margin))[None], view.frame.scale, left, top)
+    tones, left, top = steadied(view.beneath_luma(margin)[None], view.frame.scale, left, top)
     return blur_within(tones, sigma, sigma, left, top)[0]

@@ -91,6 +91,19 @@ class Texture:
             return self._upright(matrix, left, top, width, height, policy)
         return self._turned(matrix, left, top, width, height, policy)
 
+    @property
+    def unit(self) -> float:
+        """What a stored value of full white is multiplied by to be 1."""
+        return _unit(self.planes)
+
+    def pixel_on_pixel(self, matrix, edges: str) -> tuple[int, int] | None:
+        """The column and row of the texture at output pixel (0, 0), if it repeats and lies on whole pixels, as it is."""
+        a, b, c, d, e, f = matrix
+        column, row = e + self.size[0] / 2, f + self.size[1] / 2
+        if edges != "repeat" or b or c or not (_whole(a, column) and _whole(d, row)) or self.size != self.planes.shape[:0:-1]:
+            return None
+        return round(column), round(row)
+
     def _level_for(self, ratio: float, keep: float) -> int:
         """The smallest copy of which an output pixel still covers `keep` px or more."""
         ratio *= self.planes.shape[2] / self.size[0]

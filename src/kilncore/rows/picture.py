@@ -1,0 +1,74 @@
+"""A picture on a tape: rows of its colour, and of its alpha where it is not opaque."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kilncore.box import Box
+from kilncore.rows.tape import Row, Tape
+
+
+@dataclass(frozen=True)
+class Picture:
+    """colour : red, green and blue, straight unless `premultiplied`. alpha : None if it is 1 everywhere. tint : the one
+    straight colour of a picture that has no other."""
+
+    tape: Tape
+    colour: tuple[Row, Row, Row]
+    alpha: Row | None = None
+    premultiplied: bool = False
+    tint: tuple[float, ...] | None = None
+
+    def straight(self) -> "Picture":
+        """With straight colour, 0 where next to nothing is there."""
+        if not self.premultiplied:
+            return self
+        inverse = self.tape.row("inverse", self.alpha)
+        return Picture(self.tape, tuple((row * inverse).held() for row in self.colour), self.alpha)
+
+    def laid(self) -> "Picture":
+        """Premultiplied, with alpha."""
+        if self.premultiplied:
+            return self
+        if self.alpha is None:
+            return Picture(self.tape, self.colour, self.tape.constant(1), premultiplied=True)
+        return Picture(self.tape, tuple(row * self.alpha for row in self.colour), self.alpha, premultiplied=True)
+
+    def tones(self, weights) -> Row:
+        """The luma of its straight colour."""
+        return self.tape.row("weighted", *self.straight().colour, numbers=weights)
+
+    @property
+    def planes(self) -> tuple[Row, ...]:
+        return self.colour if self.alpha is None else (*self.colour, self.alpha)
+
+    def copied(self) -> "Picture":
+        """In rows of its own, which may be written over."""
+        colour = tuple(self.tape.row("copy", row) for row in self.colour)
+        return Picture(self.tape, colour, self.alpha and self.tape.row("copy", self.alpha), self.premultiplied)
+
+    def becomes(self, other: "Picture") -> None:
+        """Write another picture of the same form over this one."""
+        for row, source in zip(self.planes, other.planes, strict=True):
+            self.tape.into("copy", row, source)
+
+
+def tinted(tape: Tape, alpha: Row, colour) -> Picture:
+    """A picture of one straight colour."""
+    return Picture(tape, tuple(tape.constant(c) for c in colour), alpha, tint=colour)
+
+
+def of_planes(tape: Tape, planes, have: Box | None = None) -> Picture:
+    """Arrays or rows as a picture: one plane of grey, three of colour, or four with alpha, premultiplied."""
+    rows = tape.load(planes, have) if isinstance(planes, np.ndarray) else planes
+    rows = (rows,) if isinstance(rows, Row) else rows
+    colour = tuple(rows[:3]) if len(rows) > 1 else (rows[0],) * 3
+    return Picture(tape, colour, rows[3], premultiplied=True) if len(rows) == 4 else Picture(tape, colour)
+
+
+def drawn(work, *planes: np.ndarray) -> np.ndarray:
+    """work(*pictures), a picture, of (4, H, W) premultiplied arrays of one size; (4, H, W)."""
+    tape = Tape(Box(0, 0, planes[0].shape[2], planes[0].shape[1]))
+    out = tape.planes(work(*(of_planes(tape, array) for array in planes)).laid().planes)
+    tape.run()
+    return out

@@ -1,0 +1,199 @@
+"""Writing a tape: what is to be done with rows of pixels in a box, then doing it."""
+
+from contextlib import contextmanager
+from dataclasses import dataclass
+
+import numpy as np
+
+from kilncore.box import Box
+from kilncore.rows import machine
+from kilncore.rows.machine import OPERATIONS
+
+STRETCH_PX = 512
+ALIGNED = 64  # bytes: a stretch begins where a vector does
+NUMBER = {name: number for number, name in enumerate(OPERATIONS)}
+
+
+class Row:
+    """One row of a picture on its tape. Arithmetic with rows and numbers writes more of the tape and gives new rows."""
+
+    __slots__ = ("tape", "number")
+    __array_ufunc__ = None  # NumPy's numbers leave arithmetic to the row
+
+    def __init__(self, tape: "Tape", number: int):
+        self.tape, self.number = tape, number
+
+    def __add__(self, other):
+        return self.tape.row("add", self, other) if isinstance(other, Row) else self.tape.row("affine", self, numbers=(1, other))
+
+    def __sub__(self, other):
+        return self.tape.row("subtract", self, other) if isinstance(other, Row) else self.tape.row("affine", self, numbers=(1, -other))
+
+    def __mul__(self, other):
+        return self.tape.row("multiply", self, other) if isinstance(other, Row) else self.tape.row("affine", self, numbers=(other, 0))
+
+    def __rsub__(self, number):
+        return self.tape.row("affine", self, numbers=(-1, number))
+
+    __radd__, __rmul__ = __add__, __mul__
+
+    def held(self, slope: float = 1, offset: float = 0) -> "Row":
+        """slope x + offset, cut to 0..1."""
+        return self.tape.row("held", self, numbers=(slope, offset))
+
+
+@dataclass
+class _Line:
+    op: int
+    out: int | None
+    read: tuple[int, ...]
+    numbers: tuple[float, ...] = ()
+    place: int = 0
+    more: int = 0  # a blend mode, or the line to skip to
+
+
+class Tape:
+    """What is done with the rows of a box. A part of `machine.OPERATIONS` is written by `row`, or by `into` to change a
+    row that is there. drawn : pictures that are on it already, by their nodes' keys."""
+
+    def __init__(self, box: Box):
+        self.box, self.drawn = box, {}
+        self._lines: list[_Line] = []
+        self._places: list[tuple[int, ...]] = [(0,)]
+        self._rows, self._sources, self._alive = 0, {}, []
+
+    # --- rows ---
+
+    def row(self, op: str, *rows: Row, numbers=(), place: tuple | None = None, more: int = 0) -> Row:
+        made = Row(self, self._rows)
+        self._rows += 1
+        self._write(op, made.number, rows, numbers, place, more)
+        return made
+
+    def into(self, op: str, out: Row, *rows: Row, numbers=(), place: tuple | None = None) -> Row:
+        self._write(op, out.number, rows, numbers, place)
+        return out
+
+    def constant(self, value: float) -> Row:
+        return self.row("fill", numbers=(value,))
+
+    def _write(self, op, out, rows, numbers=(), place=None, more=0):
+        if place is not None:
+            self._places.append(place)
+        self._lines.append(_Line(NUMBER[op], out, tuple(row.number for row in rows), numbers,
+                                 len(self._places) - 1 if place is not None else 0, more))
+
+    # --- from memory and back ---
+
+    def load(self, planes: np.ndarray, have: Box | None = None) -> tuple[Row, ...]:
+        """A row of each plane of (C, H, W) float32 that cover `have`, the tape's box if None; 0 outside it."""
+        return self.load_parts([(planes, have or self.box)])
+
+    def load_parts(self, parts: list[tuple[np.ndarray, Box]]) -> tuple[Row, ...]:
+        """The same of several arrays that lie side by side."""
+        parts = [(np.ascontiguousarray(planes, np.float32), have) for planes, have in parts]
+        covered = len(parts) == 1 and parts[0][1].met(self.box) == self.box
+        rows = []
+        for c in range(len(parts[0][0])):
+            out = None if covered else self.constant(0)
+            for planes, have in parts:
+                place = self._placed(planes[c], have)
+                out = self.row("load", place=place) if out is None else self.into("load", out, place=place)
+            rows.append(out)
+        if covered and parts[0][1] == self.box:
+            self._sources[tuple(row.number for row in rows)] = parts[0][0]
+        return tuple(rows)
+
+    def _placed(self, plane: np.ndarray, have: Box) -> tuple[int, ...]:
+        if plane.shape != (have.height, have.width):
+            raise ValueError(f"an array of {plane.shape} does not cover {have}")
+        left, top = have.left - self.box.left, have.top - self.box.top
+        return self._address(plane), plane.strides[0], left, top, left + have.width, top + have.height
+
+    def repeated(self, planes: np.ndarray, column: int, row: int, unit: float) -> tuple[Row, ...]:
+        """A row of each plane of (C, H, W) uint8 or uint16 that repeat without end, times `unit`. column, row : what lies
+        at the first pixel of the tape's box."""
+        op = "repeated8" if planes.dtype == np.uint8 else "repeated16"
+        _, tall, wide = planes.shape
+        return tuple(self.row(op, numbers=(unit,), place=(self._address(plane), plane.strides[0], wide, tall, column % wide, row % tall))
+                     for plane in planes)
+
+    def planes(self, rows: tuple[Row, ...]) -> np.ndarray:
+        """(len(rows), H, W) float32, filled when the tape has run."""
+        source = self._sources.get(tuple(row.number for row in rows))
+        if source is not None:
+            return source
+        return self.store(rows, np.empty((len(rows), self.box.height, self.box.width), np.float32))
+
+    def store(self, rows: tuple[Row, ...], out: np.ndarray) -> np.ndarray:
+        """The same into (C, H, W) float32 that is there, of which each row lies in one stretch."""
+        if out.shape != (len(rows), self.box.height, self.box.width) or out.strides[2] != 4:
+            raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
+        for row, plane in zip(rows, out, strict=True):
+            self._write("store", None, (row,), place=(self._address(plane), plane.strides[0]))
+        return out
+
+    def to_bytes(self, rows: tuple[Row, ...], out: np.ndarray) -> None:
+        """Three straight rows, or four with alpha, into (H, W, 3 or 4) uint8 of the box's size when the tape runs."""
+        if out.shape != (self.box.height, self.box.width, len(rows)) or out.strides[1:] != (len(rows), 1):
+            raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
+        self._write("store_rgb" if len(rows) == 3 else "store_rgba", None, rows, place=(self._address(out), out.strides[0]))
+
+    def _address(self, array: np.ndarray) -> int:
+        self._alive.append(array)
+        return _address(array)
+
+    # --- leaving out what is empty ---
+
+    @contextmanager
+    def block(self):
+        """What is written inside may be left out for a stretch, by `skip_if_blank`. Pictures that are drawn inside are
+        unknown outside."""
+        before, first = dict(self.drawn), len(self._lines)
+        yield
+        for line in self._lines[first:]:
+            if line.op == machine.SKIP_IF_BLANK and line.more < 0:
+                line.more = len(self._lines)
+        self.drawn = before
+
+    def skip_if_blank(self, row: Row) -> None:
+        """Leave out the rest of the innermost block for every stretch in which the row is 0 all over."""
+        self._write("skip_if_blank", None, (row,), more=-1)
+
+    # --- running ---
+
+    def run(self) -> None:
+        """Do all that was written. Threads may run tapes of their own at once."""
+        if not any(line.out is None and line.op != machine.SKIP_IF_BLANK for line in self._lines):
+            return
+        code, registers = self._assigned()
+        numbers = np.array([(*line.numbers, 0, 0, 0, 0)[:4] for line in self._lines], np.float32)
+        places = np.array([(*place, 0, 0, 0, 0, 0, 0, 0)[:8] for place in self._places], np.int64)
+        stretch = -(-self.box.width // -(-self.box.width // STRETCH_PX))
+        row_bytes = -(-stretch * 4 // ALIGNED) * ALIGNED
+        scratch = np.empty(registers * row_bytes + ALIGNED, np.uint8)
+        first = _address(scratch)
+        machine.run(_address(code), len(code), _address(numbers), _address(places), first + -first % ALIGNED, row_bytes,
+                    self.box.width, self.box.height, stretch)
+
+    def _assigned(self):
+        """The code, with rows put where no longer needed ones were: the fewer there are, the nearer the memory."""
+        last = {}
+        for i, line in enumerate(self._lines):
+            for number in (line.out, *line.read):
+                last[number] = i
+        code, at, free, count = [], {}, [], 0
+        for i, line in enumerate(self._lines):
+            if line.out is not None and line.out not in at:
+                if not free:
+                    free.append(count)
+                    count += 1
+                at[line.out] = free.pop()
+            read = (*(at[number] for number in line.read), 0, 0, 0, 0)[:4]
+            code.append((line.op, at.get(line.out, 0), *read, line.more, line.place))
+            free += [at[number] for number in {line.out, *line.read} if number is not None and last[number] == i]
+        return np.array(code, np.int64), count
+
+
+def _address(array: np.ndarray) -> int:
+    return array.__array_interface__["data"][0]

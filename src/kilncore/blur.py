@@ -10,8 +10,9 @@ import math
 import numpy as np
 
 from kilncore.errors import KilnError
-from kilncore.kernels import kernel, part
+from kilncore.kernels import floats, kernel, part
 from kilncore.planes import checked, from_planes, to_planes
+from kilncore.rows.parts import blank, copy, fill
 
 CUT_OFF = 4.0
 REDUCED_FROM, LEAST_REDUCED = 12.0, 6.0
@@ -50,8 +51,7 @@ def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 
     across, down = _Axis(sigma_x, left, planes.shape[2]), _Axis(sigma_y, top, planes.shape[1])
     planes = _cells_down(planes, down.skipped, down.factor) if down.factor > 1 else planes
     planes = _cells_across(planes, across.skipped, across.factor) if across.factor > 1 else planes
-    planes = _blur_rows(planes, across.weights) if across.weights.size > 1 else planes
-    planes = _blur_columns(planes, down.weights) if down.weights.size > 1 else planes
+    planes = _blurred(planes, across.weights, down.weights) if across.weights.size + down.weights.size > 2 else planes
     planes = _between_across(planes, *across.between) if across.factor > 1 else planes
     return _between_down(planes, *down.between) if down.factor > 1 else planes
 
@@ -96,81 +96,69 @@ def _cubic(t: np.ndarray) -> np.ndarray:
     return np.stack([t2 - (t + t3) / 2, 1.5 * t3 - 2.5 * t2 + 1, 2 * t2 - 1.5 * t3 + t / 2, (t3 - t2) / 2]).astype(np.float32)
 
 
-@part
-def _even(plane):
-    """Whether a plane has one value all over, as the alpha of what is everywhere."""
-    first = plane[0, 0]
-    for y in range(plane.shape[0]):
-        other = 0
-        for x in range(plane.shape[1]):
-            other += plane[y, x] != first
-        if other:
-            return False
-    return True
+# A sum over neighbours is the same across and down: only how far one lies from the next differs.
 
 
 @part
-def _any(row):
-    there = 0
-    for x in range(row.size):
-        there += row[x] != np.float32(0)
-    return there > 0
+def _begun(out, middle, far, weights, n):
+    """The middle, and its neighbours at one distance, `far` bytes to either side."""
+    a, m, b, out = floats(middle - far), floats(middle), floats(middle + far), floats(out)
+    w0, w1 = weights[0], weights[1]
+    for x in range(n):
+        out[x] = w0 * m[x] + w1 * (a[x] + b[x])
 
 
 @part
-def _added(out, near, far, weight, near2, far2, weight2):
-    """Two distances at once. Views begin where they are read: an index that might be negative is not vectorised."""
-    for x in range(out.size):
-        out[x] += weight * (near[x] + far[x]) + weight2 * (near2[x] + far2[x])
+def _added(out, middle, far, weight, n):
+    a, b, out = floats(middle - far), floats(middle + far), floats(out)
+    for x in range(n):
+        out[x] += weight * (a[x] + b[x])
 
 
 @part
-def _begun(out, middle, weight, near, far, weight1):
-    for x in range(out.size):
-        out[x] = weight * middle[x] + weight1 * (near[x] + far[x])
+def _two_added(out, middle, far, step, weight, weight2, n):
+    """Two distances at once, to read and write what has been summed half as often."""
+    a, b, c, d, out = floats(middle - far), floats(middle + far), floats(middle - far - step), floats(middle + far + step), floats(out)
+    for x in range(n):
+        out[x] += weight * (a[x] + b[x]) + weight2 * (c[x] + d[x])
 
 
 @part
-def _summed(row, weights, out):
-    r = weights.size - 1
-    _begun(out, row[r:], weights[0], row[r - 1 :], row[r + 1 :], weights[1])
-    for k in range(2, r, 2):
-        _added(out, row[r - k :], row[r + k :], weights[k], row[r - k - 1 :], row[r + k + 1 :], weights[k + 1])
-    if r % 2 == 0:
-        _added(out, row, row[2 * r :], weights[r], row, row, np.float32(0))
+def _summed(out, middle, step, weights, n):
+    """A row of sums, from the address of the row in the middle. weights : of the middle and of one side, two or more."""
+    reach = weights.size - 1
+    _begun(out, middle, step, weights, n)
+    for k in range(2, reach, 2):
+        _two_added(out, middle, k * step, step, weights[k], weights[k + 1], n)
+    if reach % 2 == 0:
+        _added(out, middle, reach * step, weights[reach], n)
 
 
 @kernel
-def _blur_rows(planes, weights):
+def _blurred(planes, across, down):
+    """Down and then across, a row at a time; rows that read nothing but nothing are nothing."""
     channels, height, width = planes.shape
-    out = np.zeros((channels, height, width - 2 * (weights.size - 1)), np.float32)
+    rx, ry = across.size - 1, down.size - 1
+    row_bytes, wide = 4 * width, width - 2 * rx
+    out = np.empty((channels, height - 2 * ry, wide), np.float32)
+    line = np.empty(width, np.float32)
+    there = np.empty(height, np.int64)
     for c in range(channels):
-        even = _even(planes[c])
-        for y in range(1 if even else height):
-            if _any(planes[c, y]):
-                _summed(planes[c, y], weights, out[c, y])
-        if even:  # the sum itself, not the value: elsewhere the same pixel is summed
-            out[c, :, :] = out[c, 0, 0]
-    return out
-
-
-@kernel
-def _blur_columns(planes, weights):
-    channels, height, width = planes.shape
-    r = weights.size - 1
-    out = np.empty((channels, height - 2 * r, width), np.float32)
-    for c in range(channels):
-        even = _even(planes[c])
-        for y in range(1 if even else height - 2 * r):
-            line = out[c, y]
-            _begun(line, planes[c, y + r], weights[0], planes[c, y + r - 1], planes[c, y + r + 1], weights[1])
-            for k in range(2, r, 2):
-                _added(line, planes[c, y + r - k], planes[c, y + r + k], weights[k],
-                       planes[c, y + r - k - 1], planes[c, y + r + k + 1], weights[k + 1])
-            if r % 2 == 0:
-                _added(line, planes[c, y], planes[c, y + 2 * r], weights[r], line, line, np.float32(0))
-        if even:
-            out[c, :, :] = out[c, 0, 0]
+        for y in range(height):
+            there[y] = not blank(planes[c, y].ctypes.data, width)
+        for y in range(height - 2 * ry):
+            target = out[c, y].ctypes.data
+            if not there[y : y + 2 * ry + 1].any():
+                fill(target, np.float32(0), wide)
+                continue
+            source = planes[c, y + ry].ctypes.data
+            if ry:
+                _summed(line.ctypes.data, source, row_bytes, down, width)
+                source = line.ctypes.data
+            if rx:
+                _summed(target, source + 4 * rx, 4, across, wide)
+            else:
+                copy(target, source, wide)
     return out
 
 

@@ -59,11 +59,8 @@ def blended(mode: str, below: tuple, above: tuple) -> tuple:
         return above
     if mode in WHOLE:
         return WHOLE[mode](below, above)
-    number, made = mode_named(mode).number, {}
-    for b, s in zip(below, above, strict=True):
-        if (b.number, s.number) not in made:  # of greys, one channel is enough
-            made[b.number, s.number] = b.tape.row("blend", b, s, more=number)
-    return tuple(made[b.number, s.number] for b, s in zip(below, above, strict=True))
+    number = mode_named(mode).number
+    return tuple(b.tape.row("blend", b, s, more=number) for b, s in zip(below, above, strict=True))
 
 
 def _row(tape, weight) -> Row:

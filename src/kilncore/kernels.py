@@ -24,7 +24,11 @@ def _cache_folder() -> Path:
 os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 
 import numba  # noqa: E402
+from llvmlite import ir  # noqa: E402
+from numba import types  # noqa: E402
 from numba.extending import intrinsic  # noqa: E402
+
+__all__ = ["bytes16", "bytes8", "floats", "inlined", "integers", "intrinsic", "ir", "kernel", "part", "pointer", "types"]
 
 # Full fastmath lets the vector loop and its remainder differ, so that a pixel would depend on its tile;
 # these four flags were measured to keep every pixel the same at the same speed.
@@ -47,10 +51,10 @@ def pointer(kind):
         def cast(context, builder, signature, args):
             return builder.inttoptr(args[0], context.get_value_type(signature.return_type))
 
-        return numba.types.CPointer(kind)(numba.types.int64), cast
+        return types.CPointer(kind)(types.int64), cast
 
     return at
 
 
-floats, integers = pointer(numba.float32), pointer(numba.int64)
-bytes8, bytes16 = pointer(numba.uint8), pointer(numba.uint16)
+floats, integers = pointer(types.float32), pointer(types.int64)
+bytes8, bytes16 = pointer(types.uint8), pointer(types.uint16)

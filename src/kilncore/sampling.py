@@ -8,6 +8,7 @@ import math
 
 import numpy as np
 
+from kilncore.cubic import cubic_pixel, cubic_value
 from kilncore.errors import KilnError
 from kilncore.kernels import inlined, kernel, part
 from kilncore.planes import checked, from_planes, to_planes
@@ -41,15 +42,16 @@ def shifted(planes, dx, dy, left, top, interpolation="bicubic") -> np.ndarray:
     dx, dy = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
     if interpolation == "nearest":
         return _nearest(planes, dx, dy, left, top)
-    cubic = interpolation == "bicubic"
     rim = max(0, _reach(dx, left, dx.shape[1], planes.shape[2]), _reach(dy, top, dy.shape[0], planes.shape[1]))
     if rim:
         planes = np.pad(planes, ((0, 0), (rim, rim), (rim, rim)))
+    if interpolation == "bilinear":
+        return _bilinear(np.ascontiguousarray(planes), dx, dy, left + rim, top + rim)
     if len(planes) == 1:
-        return _gather_one(np.ascontiguousarray(planes[0]), dx, dy, left + rim, top + rim, cubic)[None]
+        return _cubic_one(np.ascontiguousarray(planes[0]), dx, dy, left + rim, top + rim)[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
     pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
-    return _gather_four(pixels, dx, dy, left + rim, top + rim, cubic)[: len(planes)]
+    return _cubic_four(pixels, dx, dy, left + rim, top + rim)[: len(planes)]
 
 
 def _reach(shift, first, count, size) -> int:
@@ -69,72 +71,60 @@ def cubic_weights(t):
 
 
 @part
-def _prepared(dx, dy, y, cubic, across, down, columns, rows):
-    """Weights and first neighbours of one row of shifts: a loop without branches on its own is many times as fast."""
-    zero, one = np.float32(0), np.float32(1)
+def _placed(dx, dy, y, left, top, row_bytes, pixel_bytes, us, vs, places):
+    """Of one row of shifts: how far between neighbours each lands, and the bytes to the first of its 4 x 4 neighbours."""
     for x in range(dx.shape[1]):
-        u, v = dx[y, x], dy[y, x]
-        i, j = np.floor(u), np.floor(v)
-        u, v = u - i, v - j
-        if cubic:
-            across[0, x], across[1, x], across[2, x], across[3, x] = cubic_weights(u)
-            down[0, x], down[1, x], down[2, x], down[3, x] = cubic_weights(v)
-        else:
-            across[0, x], across[1, x], across[2, x], across[3, x] = zero, one - u, u, zero
-            down[0, x], down[1, x], down[2, x], down[3, x] = zero, one - v, v, zero
-        columns[x], rows[x] = np.int32(i), np.int32(j)
+        i, j = np.floor(dx[y, x]), np.floor(dy[y, x])
+        us[x], vs[x] = dx[y, x] - i, dy[y, x] - j
+        places[x] = (np.int32(j) + np.int64(y + top - 1)) * row_bytes + (np.int32(i) + np.int64(x + left - 1)) * pixel_bytes
 
 
 @kernel
-def _gather_one(plane, dx, dy, left, top, cubic):
-    """plane : (H, W) with all that is read inside it. Neighbours are added down first: four adjacent loads each."""
+def _cubic_one(plane, dx, dy, left, top):
+    """plane : (H, W) with all that is read inside it."""
     height, width = dx.shape
-    stride, flat = plane.shape[1], plane.ravel()
+    first, row_bytes = plane.ctypes.data, plane.strides[0]
     out = np.empty((height, width), np.float32)
-    across, down = np.empty((4, width), np.float32), np.empty((4, width), np.float32)
-    columns, rows = np.empty(width, np.int32), np.empty(width, np.int32)
+    us, vs, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int64)
     for y in range(height):
-        _prepared(dx, dy, y, cubic, across, down, columns, rows)
+        _placed(dx, dy, y, left, top, row_bytes, 4, us, vs, places)
         for x in range(width):
-            p = (rows[x] + y + top - 1) * stride + columns[x] + x + left - 1
-            q, r, s = p + stride, p + 2 * stride, p + 3 * stride
-            b0, b1, b2, b3 = down[0, x], down[1, x], down[2, x], down[3, x]
-            v0 = b0 * flat[p] + b1 * flat[q] + b2 * flat[r] + b3 * flat[s]
-            v1 = b0 * flat[p + 1] + b1 * flat[q + 1] + b2 * flat[r + 1] + b3 * flat[s + 1]
-            v2 = b0 * flat[p + 2] + b1 * flat[q + 2] + b2 * flat[r + 2] + b3 * flat[s + 2]
-            v3 = b0 * flat[p + 3] + b1 * flat[q + 3] + b2 * flat[r + 3] + b3 * flat[s + 3]
-            out[y, x] = across[0, x] * v0 + across[1, x] * v1 + across[2, x] * v2 + across[3, x] * v3
+            out[y, x] = cubic_value(first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
             out[y, x] = min(max(out[y, x], np.float32(0)), np.float32(1))
     return out
 
 
 @kernel
-def _gather_four(pixels, dx, dy, left, top, cubic):
-    """pixels : (H, W, 4) interleaved, since a gather wants all four channels from one place."""
+def _cubic_four(pixels, dx, dy, left, top):
+    """pixels : (H, W, 4) interleaved, since all four channels are wanted from one place."""
     height, width = dx.shape
-    out = np.empty((4, height, width), np.float32)
-    across, down = np.empty((4, width), np.float32), np.empty((4, width), np.float32)
-    columns, rows = np.empty(width, np.int32), np.empty(width, np.int32)
+    first, row_bytes = pixels.ctypes.data, pixels.strides[0]
+    out, found = np.empty((4, height, width), np.float32), np.empty((width, 4), np.float32)
+    us, vs, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int64)
     for y in range(height):
-        _prepared(dx, dy, y, cubic, across, down, columns, rows)
+        _placed(dx, dy, y, left, top, row_bytes, 16, us, vs, places)
         for x in range(width):
-            j, i = rows[x] + y + top - 1, columns[x] + x + left - 1
-            a0, a1, a2, a3 = across[0, x], across[1, x], across[2, x], across[3, x]
-            for c in range(4):
-                v0 = a0 * pixels[j, i, c] + a1 * pixels[j, i + 1, c] + a2 * pixels[j, i + 2, c] + a3 * pixels[j, i + 3, c]
-                v1 = (a0 * pixels[j + 1, i, c] + a1 * pixels[j + 1, i + 1, c]
-                      + a2 * pixels[j + 1, i + 2, c] + a3 * pixels[j + 1, i + 3, c])
-                v2 = (a0 * pixels[j + 2, i, c] + a1 * pixels[j + 2, i + 1, c]
-                      + a2 * pixels[j + 2, i + 2, c] + a3 * pixels[j + 2, i + 3, c])
-                v3 = (a0 * pixels[j + 3, i, c] + a1 * pixels[j + 3, i + 1, c]
-                      + a2 * pixels[j + 3, i + 2, c] + a3 * pixels[j + 3, i + 3, c])
-                out[c, y, x] = down[0, x] * v0 + down[1, x] * v1 + down[2, x] * v2 + down[3, x] * v3
+            cubic_pixel(found.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
-            out[3, y, x] = min(max(out[3, y, x], np.float32(0)), np.float32(1))
+            out[3, y, x] = min(max(found[x, 3], np.float32(0)), np.float32(1))
         for c in range(3):
             for x in range(width):
-                out[c, y, x] = min(max(out[c, y, x], np.float32(0)), out[3, y, x])
+                out[c, y, x] = min(max(found[x, c], np.float32(0)), out[3, y, x])
+    return out
+
+
+@kernel
+def _bilinear(planes, dx, dy, left, top):
+    channels, (height, width) = planes.shape[0], dx.shape
+    out, one = np.empty((channels, height, width), np.float32), np.float32(1)
+    for y in range(height):
+        for x in range(width):
+            u, v = np.floor(dx[y, x]), np.floor(dy[y, x])
+            i, j, s, t = np.int64(u) + x + left, np.int64(v) + y + top, dx[y, x] - u, dy[y, x] - v
+            for c in range(channels):
+                p = planes[c]
+                out[c, y, x] = (one - t) * ((one - s) * p[j, i] + s * p[j, i + 1]) + t * ((one - s) * p[j + 1, i] + s * p[j + 1, i + 1])
     return out
 
 

@@ -207,7 +207,8 @@ class Landed(Node):
 
 
 def _nothing(tape) -> Picture:
-    return Picture(tape, tuple(tape.constant(0) for _ in range(3)), tape.constant(0), premultiplied=True)
+    *colour, alpha = (tape.own("fill", numbers=(0,)) for _ in range(4))
+    return Picture(tape, tuple(colour), alpha, premultiplied=True)
 
 
 def landing_key(node) -> tuple:

@@ -24,13 +24,18 @@ def load(out, place, x0, y, n):
 
 
 @part
+def _within(n, size):
+    return n if n < size else n % size  # a division costs as much as dozens of pixels
+
+
+@part
 def repeated8(out, place, x0, y, n, unit):
     """8-bit values that repeat: (address, bytes in a row, width, height, first column, first row)."""
     out, wide = floats(out), place[2]
-    row = place[0] + ((place[5] + y) % place[3]) * place[1]
+    row = place[0] + _within(place[5] + y, place[3]) * place[1]
     done = 0
     while done < n:
-        column = (place[4] + x0 + done) % wide
+        column = _within(place[4] + x0 + done, wide)
         run, source = min(n - done, wide - column), bytes8(row + column)
         for x in range(run):
             out[done + x] = np.float32(source[x]) * unit
@@ -41,10 +46,10 @@ def repeated8(out, place, x0, y, n, unit):
 def repeated16(out, place, x0, y, n, unit):
     """The same of 16 bits."""
     out, wide = floats(out), place[2]
-    row = place[0] + ((place[5] + y) % place[3]) * place[1]
+    row = place[0] + _within(place[5] + y, place[3]) * place[1]
     done = 0
     while done < n:
-        column = (place[4] + x0 + done) % wide
+        column = _within(place[4] + x0 + done, wide)
         run, source = min(n - done, wide - column), bytes16(row + 2 * column)
         for x in range(run):
             out[done + x] = np.float32(source[x]) * unit

@@ -44,8 +44,8 @@ class Picture:
 
     def copied(self) -> "Picture":
         """In rows of its own, which may be written over."""
-        colour = tuple(self.tape.row("copy", row) for row in self.colour)
-        return Picture(self.tape, colour, self.alpha and self.tape.row("copy", self.alpha), self.premultiplied)
+        colour = tuple(self.tape.own("copy", row) for row in self.colour)
+        return Picture(self.tape, colour, self.alpha and self.tape.own("copy", self.alpha), self.premultiplied)
 
     def becomes(self, other: "Picture") -> None:
         """Write another picture of the same form over this one."""

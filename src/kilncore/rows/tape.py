@@ -1,15 +1,15 @@
 """Writing a tape: what is to be done with rows of pixels in a box, then doing it."""
 
 from contextlib import contextmanager
-from dataclasses import dataclass
 
 import numpy as np
 
 from kilncore.box import Box
 from kilncore.rows import machine
+from kilncore.rows.assigning import NO_ROW, assigned
 from kilncore.rows.machine import OPERATIONS
 
-STRETCH_PX = 512
+STRETCH_PX = 720  # a tile of the engine with some margin: starting anew costs more than the nearest memory gains
 ALIGNED = 64  # bytes: a stretch begins where a vector does
 NUMBER = {name: number for number, name in enumerate(OPERATIONS)}
 
@@ -42,35 +42,35 @@ class Row:
         return self.tape.row("held", self, numbers=(slope, offset))
 
 
-@dataclass
-class _Line:
-    op: int
-    out: int | None
-    read: tuple[int, ...]
-    numbers: tuple[float, ...] = ()
-    place: int = 0
-    more: int = 0  # a blend mode, or the line to skip to
-
-
 class Tape:
     """What is done with the rows of a box. A part of `machine.OPERATIONS` is written by `row`, or by `into` to change a
-    row that is there. drawn : pictures that are on it already, by their nodes' keys."""
+    row that is there. What is written twice is done once. drawn : pictures that are on it already, by their nodes' keys."""
 
     def __init__(self, box: Box):
         self.box, self.drawn = box, {}
-        self._lines: list[_Line] = []
-        self._places: list[tuple[int, ...]] = [(0,)]
-        self._rows, self._sources, self._alive = 0, {}, []
+        self._code: list[tuple[int, ...]] = []
+        self._numbers: list[tuple[float, ...]] = []
+        self._places: list[tuple[int, ...]] = [(0,) * 8]
+        self._rows, self._made, self._sources, self._alive, self._skips = 0, {}, {}, [], []
+        self._does_something = False
 
     # --- rows ---
 
-    def row(self, op: str, *rows: Row, numbers=(), place: tuple | None = None, more: int = 0) -> Row:
+    def row(self, op: str, *rows: Row, numbers: tuple = (), place: tuple | None = None, more: int = 0) -> Row:
+        """A new row. place : of memory that does not change while the tape runs."""
+        what = op, tuple(row.number for row in rows), tuple(numbers), place, more
+        if what not in self._made:
+            self._made[what] = self.own(op, *rows, numbers=numbers, place=place, more=more)
+        return self._made[what]
+
+    def own(self, op: str, *rows: Row, numbers: tuple = (), place: tuple | None = None, more: int = 0) -> Row:
+        """A new row that nobody else is given, so that it may be changed."""
         made = Row(self, self._rows)
         self._rows += 1
         self._write(op, made.number, rows, numbers, place, more)
         return made
 
-    def into(self, op: str, out: Row, *rows: Row, numbers=(), place: tuple | None = None) -> Row:
+    def into(self, op: str, out: Row, *rows: Row, numbers: tuple = (), place: tuple | None = None) -> Row:
         self._write(op, out.number, rows, numbers, place)
         return out
 
@@ -79,9 +79,10 @@ class Tape:
 
     def _write(self, op, out, rows, numbers=(), place=None, more=0):
         if place is not None:
-            self._places.append(place)
-        self._lines.append(_Line(NUMBER[op], out, tuple(row.number for row in rows), numbers,
-                                 len(self._places) - 1 if place is not None else 0, more))
+            self._places.append((*place, 0, 0, 0, 0, 0, 0, 0)[:8])
+        read = (*(row.number for row in rows), NO_ROW, NO_ROW, NO_ROW, NO_ROW)[:4]
+        self._code.append((NUMBER[op], out, *read, more, 0 if place is None else len(self._places) - 1))
+        self._numbers.append((*numbers, 0, 0, 0, 0)[:4])
 
     # --- from memory and back ---
 
@@ -95,7 +96,7 @@ class Tape:
         covered = len(parts) == 1 and parts[0][1].met(self.box) == self.box
         rows = []
         for c in range(len(parts[0][0])):
-            out = None if covered else self.constant(0)
+            out = None if covered else self.own("fill", numbers=(0,))
             for planes, have in parts:
                 place = self._placed(planes[c], have)
                 out = self.row("load", place=place) if out is None else self.into("load", out, place=place)
@@ -130,14 +131,16 @@ class Tape:
         if out.shape != (len(rows), self.box.height, self.box.width) or out.strides[2] != 4:
             raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
         for row, plane in zip(rows, out, strict=True):
-            self._write("store", None, (row,), place=(self._address(plane), plane.strides[0]))
+            self._write("store", NO_ROW, (row,), place=(self._address(plane), plane.strides[0]))
+        self._does_something = True
         return out
 
     def to_bytes(self, rows: tuple[Row, ...], out: np.ndarray) -> None:
         """Three straight rows, or four with alpha, into (H, W, 3 or 4) uint8 of the box's size when the tape runs."""
         if out.shape != (self.box.height, self.box.width, len(rows)) or out.strides[1:] != (len(rows), 1):
             raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
-        self._write("store_rgb" if len(rows) == 3 else "store_rgba", None, rows, place=(self._address(out), out.strides[0]))
+        self._write("store_rgb" if len(rows) == 3 else "store_rgba", NO_ROW, rows, place=(self._address(out), out.strides[0]))
+        self._does_something = True
 
     def _address(self, array: np.ndarray) -> int:
         self._alive.append(array)
@@ -149,50 +152,33 @@ class Tape:
     def block(self):
         """What is written inside may be left out for a stretch, by `skip_if_blank`. Pictures that are drawn inside are
         unknown outside."""
-        before, first = dict(self.drawn), len(self._lines)
+        drawn, made, skips = dict(self.drawn), dict(self._made), self._skips
+        self._skips = []
         yield
-        for line in self._lines[first:]:
-            if line.op == machine.SKIP_IF_BLANK and line.more < 0:
-                line.more = len(self._lines)
-        self.drawn = before
+        for line in self._skips:
+            self._code[line] = (*self._code[line][:6], len(self._code), 0)
+        self.drawn, self._made, self._skips = drawn, made, skips
 
     def skip_if_blank(self, row: Row) -> None:
         """Leave out the rest of the innermost block for every stretch in which the row is 0 all over."""
-        self._write("skip_if_blank", None, (row,), more=-1)
+        self._skips.append(len(self._code))
+        self._write("skip_if_blank", NO_ROW, (row,))
 
     # --- running ---
 
     def run(self) -> None:
         """Do all that was written. Threads may run tapes of their own at once."""
-        if not any(line.out is None and line.op != machine.SKIP_IF_BLANK for line in self._lines):
+        if not self._does_something:
             return
-        code, registers = self._assigned()
-        numbers = np.array([(*line.numbers, 0, 0, 0, 0)[:4] for line in self._lines], np.float32)
-        places = np.array([(*place, 0, 0, 0, 0, 0, 0, 0)[:8] for place in self._places], np.int64)
+        code = np.array(self._code, np.int64)
+        registers = assigned(code, self._rows)
+        numbers, places = np.array(self._numbers, np.float32), np.array(self._places, np.int64)
         stretch = -(-self.box.width // -(-self.box.width // STRETCH_PX))
         row_bytes = -(-stretch * 4 // ALIGNED) * ALIGNED
         scratch = np.empty(registers * row_bytes + ALIGNED, np.uint8)
         first = _address(scratch)
         machine.run(_address(code), len(code), _address(numbers), _address(places), first + -first % ALIGNED, row_bytes,
                     self.box.width, self.box.height, stretch)
-
-    def _assigned(self):
-        """The code, with rows put where no longer needed ones were: the fewer there are, the nearer the memory."""
-        last = {}
-        for i, line in enumerate(self._lines):
-            for number in (line.out, *line.read):
-                last[number] = i
-        code, at, free, count = [], {}, [], 0
-        for i, line in enumerate(self._lines):
-            if line.out is not None and line.out not in at:
-                if not free:
-                    free.append(count)
-                    count += 1
-                at[line.out] = free.pop()
-            read = (*(at[number] for number in line.read), 0, 0, 0, 0)[:4]
-            code.append((line.op, at.get(line.out, 0), *read, line.more, line.place))
-            free += [at[number] for number in {line.out, *line.read} if number is not None and last[number] == i]
-        return np.array(code, np.int64), count
 
 
 def _address(array: np.ndarray) -> int:

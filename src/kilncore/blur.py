@@ -6,6 +6,7 @@ document (0, 0) and its factor depends on sigma alone, so a pixel is the same in
 """
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -83,6 +84,7 @@ def _reduced_sigma(sigma: float, factor: int) -> float:
     return math.sqrt((sigma * sigma - (factor * factor - 1) / 12) / (factor * factor))
 
 
+@lru_cache(256)
 def _weights(sigma: float) -> np.ndarray:
     """The weights of the middle and of one side."""
     r = math.ceil(CUT_OFF * sigma) if sigma > 0 else 0

@@ -30,34 +30,28 @@ def displace(image, map_, scale_x, scale_y, channel_x="R", channel_y="G", interp
         raise KilnError(f"Interpolation must be one of {', '.join(INTERPOLATIONS)}.", interpolation)
     dx = scale_x * (map_[..., CHANNELS.index(channel_x)] - 0.5)
     dy = scale_y * (map_[..., CHANNELS.index(channel_y)] - 0.5)
-    return from_planes(shifted(to_planes(image), dx, dy, 0, 0, interpolation))
+    rim = math.ceil(max(np.abs(dx).max(), np.abs(dy).max())) + 2
+    planes = np.pad(to_planes(image), ((0, 0), (rim, rim), (rim, rim)))
+    return from_planes(shifted(planes, dx, dy, rim, rim, interpolation))
 
 
-def shifted(planes, dx, dy, left, top, interpolation="bicubic") -> np.ndarray:
-    """out(x, y) = planes(x + left + dx, y + top + dy), of the size of dx.
+def shifted(planes, dx, dy, left, top, interpolation="bicubic", times=(1.0, 1.0), still=0.0) -> np.ndarray:
+    """out(x, y) = planes(x + left + times[0] (dx - still), y + top + times[1] (dy - still)), of the size of dx.
 
-    planes : (4, H, W) premultiplied, (1, H, W) alpha, or (3, H, W) opaque colour that is read inside alone; what lies
-    beyond the others is transparent. dx, dy : (h, w), px.
+    planes : (4, H, W) premultiplied, (1, H, W) alpha, or (3, H, W) opaque colour, with a border as wide as the largest
+    shift and 2 px more. dx, dy : (h, w), px.
     """
     dx, dy = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
     if interpolation == "nearest":
         return _nearest(planes, dx, dy, left, top)
-    rim = max(0, _reach(dx, left, dx.shape[1], planes.shape[2]), _reach(dy, top, dy.shape[0], planes.shape[1]))
-    if rim:
-        planes = np.pad(planes, ((0, 0), (rim, rim), (rim, rim)))
     if interpolation == "bilinear":
-        return _bilinear(np.ascontiguousarray(planes), dx, dy, left + rim, top + rim)
+        return _bilinear(np.ascontiguousarray(planes), dx, dy, left, top)
+    way = (*map(np.float32, times), np.float32(still), left, top)
     if len(planes) == 1:
-        return _cubic_one(np.ascontiguousarray(planes[0]), dx, dy, left + rim, top + rim)[None]
+        return _cubic_one(np.ascontiguousarray(planes[0]), dx, dy, way)[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
     pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
-    return _cubic_four(pixels, dx, dy, left + rim, top + rim)[: len(planes)]
-
-
-def _reach(shift, first, count, size) -> int:
-    """How many px the gather would read beyond the picture on either side, at the most."""
-    low, high = math.floor(float(shift.min())), math.ceil(float(shift.max()))
-    return max(1 - first - low, first + count + high + 2 - size)
+    return _cubic_four(pixels, dx, dy, way)[: len(planes)]
 
 
 @inlined
@@ -71,23 +65,25 @@ def cubic_weights(t):
 
 
 @part
-def _placed(dx, dy, y, left, top, row_bytes, pixel_bytes, us, vs, places):
+def _placed(dx, dy, way, y, row_bytes, pixel_bytes, us, vs, places):
     """Of one row of shifts: how far between neighbours each lands, and the bytes to the first of its 4 x 4 neighbours."""
+    across, down, still, left, top = way
     for x in range(dx.shape[1]):
-        i, j = np.floor(dx[y, x]), np.floor(dy[y, x])
-        us[x], vs[x] = dx[y, x] - i, dy[y, x] - j
+        u, v = across * (dx[y, x] - still), down * (dy[y, x] - still)
+        i, j = np.floor(u), np.floor(v)
+        us[x], vs[x] = u - i, v - j
         places[x] = (np.int32(j) + np.int64(y + top - 1)) * row_bytes + (np.int32(i) + np.int64(x + left - 1)) * pixel_bytes
 
 
 @kernel
-def _cubic_one(plane, dx, dy, left, top):
+def _cubic_one(plane, dx, dy, way):
     """plane : (H, W) with all that is read inside it."""
     height, width = dx.shape
     first, row_bytes = plane.ctypes.data, plane.strides[0]
     out = np.empty((height, width), np.float32)
     us, vs, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int64)
     for y in range(height):
-        _placed(dx, dy, y, left, top, row_bytes, 4, us, vs, places)
+        _placed(dx, dy, way, y, row_bytes, 4, us, vs, places)
         for x in range(width):
             out[y, x] = cubic_value(first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
@@ -96,14 +92,14 @@ def _cubic_one(plane, dx, dy, left, top):
 
 
 @kernel
-def _cubic_four(pixels, dx, dy, left, top):
+def _cubic_four(pixels, dx, dy, way):
     """pixels : (H, W, 4) interleaved, since all four channels are wanted from one place."""
     height, width = dx.shape
     first, row_bytes = pixels.ctypes.data, pixels.strides[0]
     out, found = np.empty((4, height, width), np.float32), np.empty((width, 4), np.float32)
     us, vs, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int64)
     for y in range(height):
-        _placed(dx, dy, y, left, top, row_bytes, 16, us, vs, places)
+        _placed(dx, dy, way, y, row_bytes, 16, us, vs, places)
         for x in range(width):
             cubic_pixel(found.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):

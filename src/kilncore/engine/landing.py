@@ -62,10 +62,14 @@ def _(result: Remake, landing, view, linear=False):
 
 @landed.register
 def _(result: Move, landing, view, linear=False):
-    scale = _times(view.aside(lambda aside: weight_of(landing, aside, None)), landing.strength)
-    dx, dy = result.dx * np.float32(scale), result.dy * np.float32(scale)
-    margin = math.ceil(max(np.abs(dx).max(), np.abs(dy).max())) + 2
-    return view.pictured(shifted(view.input(margin), dx, dy, margin, margin))
+    weight = view.aside(lambda aside: weight_of(landing, aside, None))
+    dx, dy, still, bounds = result.dx, result.dy, result.still, result.bounds
+    if isinstance(weight, np.ndarray):
+        dx, dy, still, bounds = (dx - np.float32(still)) * weight, (dy - np.float32(still)) * weight, 0.0, None
+    low, high = bounds or (min(dx.min(), dy.min()), max(dx.max(), dy.max()))
+    times = [n * landing.strength for n in result.times]
+    margin = math.ceil(max(float(high) - still, still - float(low)) * max(map(abs, times))) + 2
+    return view.pictured(shifted(view.input(margin), dx, dy, margin, margin, times=times, still=still))
 
 
 def painted(picture, source: Picture, landing, weight, kept=False, linear=False) -> Picture | None:

@@ -93,31 +93,33 @@ class Tape:
     def load_parts(self, parts: list[tuple[np.ndarray, Box]]) -> tuple[Row, ...]:
         """The same of several arrays that lie side by side."""
         parts = [(np.ascontiguousarray(planes, np.float32), have) for planes, have in parts]
+        addresses = [self._address(planes) for planes, _ in parts]
         covered = len(parts) == 1 and parts[0][1].met(self.box) == self.box
         rows = []
         for c in range(len(parts[0][0])):
             out = None if covered else self.own("fill", numbers=(0,))
-            for planes, have in parts:
-                place = self._placed(planes[c], have)
+            for (planes, have), address in zip(parts, addresses, strict=True):
+                place = self._placed(address, planes, c, have)
                 out = self.row("load", place=place) if out is None else self.into("load", out, place=place)
             rows.append(out)
         if covered and parts[0][1] == self.box:
             self._sources[tuple(row.number for row in rows)] = parts[0][0]
         return tuple(rows)
 
-    def _placed(self, plane: np.ndarray, have: Box) -> tuple[int, ...]:
-        if plane.shape != (have.height, have.width):
-            raise ValueError(f"an array of {plane.shape} does not cover {have}")
+    def _placed(self, address: int, planes: np.ndarray, c: int, have: Box) -> tuple[int, ...]:
+        if planes.shape[1:] != (have.height, have.width):
+            raise ValueError(f"an array of {planes.shape} does not cover {have}")
         left, top = have.left - self.box.left, have.top - self.box.top
-        return self._address(plane), plane.strides[0], left, top, left + have.width, top + have.height
+        return address + c * planes.strides[0], planes.strides[1], left, top, left + have.width, top + have.height
 
     def repeated(self, planes: np.ndarray, column: int, row: int, unit: float) -> tuple[Row, ...]:
         """A row of each plane of (C, H, W) uint8 or uint16 that repeat without end, times `unit`. column, row : what lies
         at the first pixel of the tape's box."""
         op = "repeated8" if planes.dtype == np.uint8 else "repeated16"
-        _, tall, wide = planes.shape
-        return tuple(self.row(op, numbers=(unit,), place=(self._address(plane), plane.strides[0], wide, tall, column % wide, row % tall))
-                     for plane in planes)
+        channels, tall, wide = planes.shape
+        first, (plane_bytes, row_bytes, _) = self._address(planes), planes.strides
+        return tuple(self.row(op, numbers=(unit,), place=(first + c * plane_bytes, row_bytes, wide, tall, column % wide, row % tall))
+                     for c in range(channels))
 
     def planes(self, rows: tuple[Row, ...]) -> np.ndarray:
         """(len(rows), H, W) float32, filled when the tape has run."""
@@ -130,8 +132,9 @@ class Tape:
         """The same into (C, H, W) float32 that is there, of which each row lies in one stretch."""
         if out.shape != (len(rows), self.box.height, self.box.width) or out.strides[2] != 4:
             raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
-        for row, plane in zip(rows, out, strict=True):
-            self._write("store", NO_ROW, (row,), place=(self._address(plane), plane.strides[0]))
+        first, (plane_bytes, row_bytes, _) = self._address(out), out.strides
+        for c, row in enumerate(rows):
+            self._write("store", NO_ROW, (row,), place=(first + c * plane_bytes, row_bytes))
         self._does_something = True
         return out
 

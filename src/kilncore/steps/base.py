@@ -4,10 +4,13 @@ A step is one module: a frozen parameters model, and a function that takes those
 returns one of, or a tuple of,
 
     Paint(picture, kept_to_art)   a picture to lay over, landed with a blend mode: (4, H, W) premultiplied, or opaque
-                                  (3, H, W) colour or (1, H, W) grey
-    Cover(shown)                  (H, W), 0..1: 0 takes the picture away
-    Remake(picture)               a new picture in its place, with as many planes as the input or four
-    Move(dx, dy)                  a shift in output px: out(x) = in(x + dx); the first of a tuple, if it is in one
+                                  (3, H, W) colour or (1, H, W) grey; arrays of the box, or as many rows
+    Cover(shown)                  an (H, W) array or a row, 0..1: 0 takes the picture away
+    Remake(picture)               a new picture in its place: rows, or an array of as many planes as the input or four
+    Move(dx, dy)                  (H, W) shifts in output px: out(x) = in(x + dx); the first of a tuple, if it is in one
+
+Rows are the quick way: what is asked of the view as rows, and worked on by arithmetic, runs together with all that comes
+before and after it, without ever being an array (see kilncore.rows). A step that looks at neighbours takes arrays.
 
 The engine lands what is returned; a step never does. A pixel of the result must be a function of its place alone, never
 of the box that is drawn. Register it with `@step(...)` and name the module in `steps/__init__.py`. Each parameter
@@ -43,8 +46,13 @@ class Remake:
 
 @dataclass(frozen=True)
 class Move:
+    """The shift is times (dx - still), times (dy - still). bounds : between which their values lie, if that is known."""
+
     dx: np.ndarray
     dy: np.ndarray
+    times: tuple[float, float] = (1.0, 1.0)
+    still: float = 0.0
+    bounds: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)

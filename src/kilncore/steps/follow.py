@@ -53,10 +53,10 @@ def _reach(params, frame) -> int:
       gives="move", params=FollowParams, summary=summary, reads_beneath=True, offered_for=("mark", "piece"),
       reach=_reach, shift=_shift, whole=Whole(_tones_of_tile, _mean, reads=lambda params: None))
 def follow(params: FollowParams, view):
-    relief = _kept_relief(params, view) - np.float32(view.whole())
+    relief, *bounds = _kept_relief(params, view)
     most = _shift(params, view.frame)
-    across, down = (np.float32(min(max(view.frame.length(n), -most), most)) for n in (params.across, params.down))
-    return Move(relief * across, relief * down)
+    times = tuple(min(max(view.frame.length(n), -most), most) for n in (params.across, params.down))
+    return Move(relief, relief, times, view.whole(), tuple(bounds))
 
 
 def _kept_relief(params, view):
@@ -65,8 +65,9 @@ def _kept_relief(params, view):
 
 
 def _relief(params, view):
-    """The luma beneath, freed of the steps of 8-bit sources and smoothed."""
+    """The luma beneath, freed of the steps of 8-bit sources and smoothed; its least and its largest value."""
     sigma, margin = _sigma(params, view.frame), _reach(params, view.frame)
     left, top = view.box.left - margin, view.box.top - margin
     tones, left, top = steadied(view.beneath_luma(margin)[None], view.frame.scale, left, top)
-    return blur_within(tones, sigma, sigma, left, top)[0]
+    relief = blur_within(tones, sigma, sigma, left, top)[0]
+    return relief, float(relief.min()), float(relief.max())

@@ -1,12 +1,14 @@
 """Soften: a true Gaussian blur, so that art is no sharper than the surface it sits on."""
 
+from dataclasses import replace
+
 from kilncore.blur import blur_within
 from kilncore.blur import reach as blur_reach
 from kilncore.model import Model
 from kilncore.steps.base import Remake, setting, step
 from kilncore.units import Length, px
 
-NEARLY_WHOLE = 1 - 2e-6
+WHOLE = 1 + 2e-6  # what was everywhere stays so: the weights' sum is 1 but for rounding
 
 
 class SoftenParams(Model):
@@ -24,5 +26,7 @@ def soften(params: SoftenParams, view):
     sigma = _sigma(params, view.frame)
     margin = blur_reach(sigma)
     soft = blur_within(view.input(margin), sigma, sigma, view.box.left - margin, view.box.top - margin)
-    soft[-1][soft[-1] > NEARLY_WHOLE] = 1  # what was everywhere stays so: the weights' sum is 1 but for rounding
-    return Remake(soft)
+    picture = view.pictured(soft)
+    if picture.alpha is None:
+        return Remake(picture)
+    return Remake(replace(picture, alpha=picture.alpha.held(WHOLE)))

@@ -144,7 +144,7 @@ def _whole(step: float, start: float) -> bool:
 
 
 def _unit(planes: np.ndarray) -> float:
-    return 1 / np.iinfo(planes.dtype).max
+    return 1 / 255 if planes.dtype == np.uint8 else 1 / 65535
 
 
 def _softened(plane: np.ndarray, ratio: float, turned: bool) -> np.ndarray:

@@ -102,12 +102,22 @@ def _cubic(t: np.ndarray) -> np.ndarray:
 
 
 @part
-def _begun(out, middle, far, weights, n):
-    """The middle, and its neighbours at one distance, `far` bytes to either side."""
-    a, m, b, out = floats(middle - far), floats(middle), floats(middle + far), floats(out)
+def _begun(out, middle, step, weights, n):
+    """The middle, and its neighbours at one distance to either side, `step` bytes away."""
+    a, m, b, out = floats(middle - step), floats(middle), floats(middle + step), floats(out)
     w0, w1 = weights[0], weights[1]
     for x in range(n):
         out[x] = w0 * m[x] + w1 * (a[x] + b[x])
+
+
+@part
+def _begun_three(out, middle, step, weights, n):
+    """The same at three distances: the less often a sum is read and written again, the better."""
+    a, b, c, m = floats(middle - 3 * step), floats(middle - 2 * step), floats(middle - step), floats(middle)
+    d, e, f, out = floats(middle + step), floats(middle + 2 * step), floats(middle + 3 * step), floats(out)
+    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
+    for x in range(n):
+        out[x] = w0 * m[x] + w1 * (c[x] + d[x]) + w2 * (b[x] + e[x]) + w3 * (a[x] + f[x])
 
 
 @part
@@ -118,22 +128,31 @@ def _added(out, middle, far, weight, n):
 
 
 @part
-def _two_added(out, middle, far, step, weight, weight2, n):
-    """Two distances at once, to read and write what has been summed half as often."""
-    a, b, c, d, out = floats(middle - far), floats(middle + far), floats(middle - far - step), floats(middle + far + step), floats(out)
+def _three_added(out, middle, far, step, weights, k, n):
+    """Three distances, from k on, `far` bytes away."""
+    a, b, c = floats(middle - far - 2 * step), floats(middle - far - step), floats(middle - far)
+    d, e, f, out = floats(middle + far), floats(middle + far + step), floats(middle + far + 2 * step), floats(out)
+    w1, w2, w3 = weights[k], weights[k + 1], weights[k + 2]
     for x in range(n):
-        out[x] += weight * (a[x] + b[x]) + weight2 * (c[x] + d[x])
+        out[x] += w1 * (c[x] + d[x]) + w2 * (b[x] + e[x]) + w3 * (a[x] + f[x])
 
 
 @part
 def _summed(out, middle, step, weights, n):
     """A row of sums, from the address of the row in the middle. weights : of the middle and of one side, two or more."""
     reach = weights.size - 1
-    _begun(out, middle, step, weights, n)
-    for k in range(2, reach, 2):
-        _two_added(out, middle, k * step, step, weights[k], weights[k + 1], n)
-    if reach % 2 == 0:
-        _added(out, middle, reach * step, weights[reach], n)
+    if reach >= 3:
+        _begun_three(out, middle, step, weights, n)
+    else:
+        _begun(out, middle, step, weights, n)
+    k = 4 if reach >= 3 else 2
+    while k <= reach:
+        if k + 2 <= reach:
+            _three_added(out, middle, k * step, step, weights, k, n)
+            k += 3
+        else:
+            _added(out, middle, k * step, weights[k], n)
+            k += 1
 
 
 @kernel

@@ -11,7 +11,8 @@ from pydantic import StringConstraints
 
 HEX = re.compile(r"^#[0-9a-fA-F]{6}$")
 HexColour = Annotated[str, StringConstraints(pattern=HEX.pattern, to_lower=True)]
-BT709 = np.array([0.2126, 0.7152, 0.0722], np.float32)
+LUMA = (0.2126, 0.7152, 0.0722)
+BT709 = np.array(LUMA, np.float32)
 
 
 def hex_to_rgb(colour: str) -> np.ndarray:

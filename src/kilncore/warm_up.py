@@ -4,6 +4,7 @@ A small piece that uses each step on each kind of texture goes through the whole
 What a first picture needs comes first; READY is set when all is done.
 """
 
+import gc
 import threading
 import time
 
@@ -43,6 +44,7 @@ def warm_up() -> float:
     begun = time.monotonic()
     _pictures()
     _functions()
+    gc.freeze()  # what is loaded by now stays: looking through it again and again would hold up pictures
     READY.set()
     return time.monotonic() - begun
 

@@ -5,14 +5,12 @@ import math
 import numpy as np
 
 from kilncore.box import Box, cut
-from kilncore.colour import BT709
 from kilncore.engine.sampling import sampled_rows, texture_rows
 from kilncore.masks import levelled
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.rows.picture import Picture, of_planes, tinted
 from kilncore.rows.tape import Row, Tape
 from kilncore.seeds import seed_of
-from kilncore.white_noise import NORMAL
 
 NOT_YET = object()
 
@@ -87,8 +85,7 @@ class StepView(View):
         picture = self._reader.picture(self._node.beneath, tape)
         if picture is None:
             return np.zeros((tape.box.height, tape.box.width), np.float32)
-        colour = picture.colour if picture.alpha is None else picture.laid().colour
-        found = tape.planes((tape.row("weighted", *colour, numbers=BT709),))
+        found = tape.planes((picture.luma(),))
         tape.run()
         return found[0]
 
@@ -143,5 +140,5 @@ class StepView(View):
 
     def cells(self, column: int, row: int, seed: int) -> Row:
         """White noise of mean 0 and spread 1, a value of its own for each pixel. column, row : the cell at pixel (0, 0)."""
-        place = NORMAL.ctypes.data, column + self.tape.box.left, row + self.tape.box.top, seed
+        place = column + self.tape.box.left, row + self.tape.box.top, seed
         return self.tape.row("cells", place=place)

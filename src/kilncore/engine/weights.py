@@ -4,7 +4,7 @@ import math
 from functools import singledispatch
 
 from kilncore.blur import blur_within, reach
-from kilncore.colour import BT709, hex_to_rgb
+from kilncore.colour import hex_to_rgb
 from kilncore.landing import ColourLimit, Landing, MarkLimit, RegionLimit
 from kilncore.rows.picture import Picture
 from kilncore.rows.tape import Row
@@ -45,7 +45,7 @@ def _factors(landing, view, own):
 
 def _through(gate, tape, picture: Picture | None) -> Row:
     points = (gate.hidden_below, gate.shown_from, gate.shown_to, gate.hidden_above)
-    return tape.row("trapezoid", tape.constant(0) if picture is None else picture.tones(BT709), numbers=points)
+    return tape.row("trapezoid", tape.constant(0) if picture is None else picture.tones(), numbers=points)
 
 
 @singledispatch

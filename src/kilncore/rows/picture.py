@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kilncore.box import Box
+from kilncore.colour import LUMA
 from kilncore.rows.tape import Row, Tape
 
 
@@ -34,9 +35,14 @@ class Picture:
             return Picture(self.tape, self.colour, self.tape.constant(1), premultiplied=True)
         return Picture(self.tape, tuple(row * self.alpha for row in self.colour), self.alpha, premultiplied=True)
 
-    def tones(self, weights) -> Row:
+    def tones(self) -> Row:
         """The luma of its straight colour."""
-        return self.tape.row("weighted", *self.straight().colour, numbers=weights)
+        return self.tape.row("weighted", *self.straight().colour, numbers=LUMA)
+
+    def luma(self) -> Row:
+        """Luma times alpha."""
+        picture = self if self.alpha is None else self.laid()
+        return self.tape.row("weighted", *picture.colour, numbers=LUMA)
 
     @property
     def planes(self) -> tuple[Row, ...]:

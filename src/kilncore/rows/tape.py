@@ -11,6 +11,7 @@ from kilncore.rows.machine import OPERATIONS
 
 STRETCH_PX = 720  # a tile of the engine with some margin: starting anew costs more than the nearest memory gains
 ALIGNED = 64  # bytes: a stretch begins where a vector does
+NOTHING, NO_ROWS = (0,) * 8, (NO_ROW,) * 4
 NUMBER = {name: number for number, name in enumerate(OPERATIONS)}
 
 
@@ -48,9 +49,7 @@ class Tape:
 
     def __init__(self, box: Box):
         self.box, self.drawn = box, {}
-        self._code: list[tuple[int, ...]] = []
-        self._numbers: list[tuple[float, ...]] = []
-        self._places: list[tuple[int, ...]] = [(0,) * 8]
+        self._code, self._numbers, self._places = [], [], [0] * 8  # flat: many small tuples would wake the collector
         self._rows, self._made, self._sources, self._alive, self._skips = 0, {}, {}, [], []
         self._does_something = False
 
@@ -58,10 +57,11 @@ class Tape:
 
     def row(self, op: str, *rows: Row, numbers: tuple = (), place: tuple | None = None, more: int = 0) -> Row:
         """A new row. place : of memory that does not change while the tape runs."""
-        what = op, tuple(row.number for row in rows), tuple(numbers), place, more
-        if what not in self._made:
-            self._made[what] = self.own(op, *rows, numbers=numbers, place=place, more=more)
-        return self._made[what]
+        what = (op, *[row.number for row in rows], *numbers, place, more)
+        made = self._made.get(what)
+        if made is None:
+            made = self._made[what] = self.own(op, *rows, numbers=numbers, place=place, more=more)
+        return made
 
     def own(self, op: str, *rows: Row, numbers: tuple = (), place: tuple | None = None, more: int = 0) -> Row:
         """A new row that nobody else is given, so that it may be changed."""
@@ -79,10 +79,14 @@ class Tape:
 
     def _write(self, op, out, rows, numbers=(), place=None, more=0):
         if place is not None:
-            self._places.append((*place, 0, 0, 0, 0, 0, 0, 0)[:8])
-        read = (*(row.number for row in rows), NO_ROW, NO_ROW, NO_ROW, NO_ROW)[:4]
-        self._code.append((NUMBER[op], out, *read, more, 0 if place is None else len(self._places) - 1))
-        self._numbers.append((*numbers, 0, 0, 0, 0)[:4])
+            self._places += place
+            self._places += NOTHING[len(place) :]
+        self._code += (NUMBER[op], out)
+        self._code += [row.number for row in rows]
+        self._code += NO_ROWS[len(rows) :]
+        self._code += (more, 0 if place is None else len(self._places) // 8 - 1)
+        self._numbers += numbers
+        self._numbers += NOTHING[4 + len(numbers) :]
 
     # --- from memory and back ---
 
@@ -159,12 +163,12 @@ class Tape:
         self._skips = []
         yield
         for line in self._skips:
-            self._code[line] = (*self._code[line][:6], len(self._code), 0)
+            self._code[8 * line + 6] = len(self._code) // 8
         self.drawn, self._made, self._skips = drawn, made, skips
 
     def skip_if_blank(self, row: Row) -> None:
         """Leave out the rest of the innermost block for every stretch in which the row is 0 all over."""
-        self._skips.append(len(self._code))
+        self._skips.append(len(self._code) // 8)
         self._write("skip_if_blank", NO_ROW, (row,))
 
     # --- running ---
@@ -173,7 +177,7 @@ class Tape:
         """Do all that was written. Threads may run tapes of their own at once."""
         if not self._does_something:
             return
-        code = np.array(self._code, np.int64)
+        code = np.array(self._code, np.int64).reshape(-1, 8)
         registers = assigned(code, self._rows)
         numbers, places = np.array(self._numbers, np.float32), np.array(self._places, np.int64)
         stretch = -(-self.box.width // -(-self.box.width // STRETCH_PX))

@@ -39,8 +39,13 @@ def reach(sigma: float) -> int:
         return 0
     factor = _factor(sigma)
     if factor == 1:
-        return math.ceil(CUT_OFF * sigma)
-    return (math.ceil(CUT_OFF * _reduced_sigma(sigma, factor)) + MORE_CELLS) * factor
+        return _taps(sigma)
+    return (_taps(_reduced_sigma(sigma, factor)) + MORE_CELLS) * factor
+
+
+def _taps(sigma: float) -> int:
+    """Neighbours to one side: those that reach within four sigma."""
+    return max(math.ceil(CUT_OFF * sigma - 0.5), 1)
 
 
 def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 0, top: int = 0) -> np.ndarray:
@@ -87,7 +92,7 @@ def _reduced_sigma(sigma: float, factor: int) -> float:
 @lru_cache(256)
 def _weights(sigma: float) -> np.ndarray:
     """The weights of the middle and of one side."""
-    r = math.ceil(CUT_OFF * sigma) if sigma > 0 else 0
+    r = _taps(sigma) if sigma > 0 else 0
     weights = np.exp(-0.5 * (np.arange(r + 1) / max(sigma, 1e-9)) ** 2)
     return (weights / (2 * weights.sum() - weights[0])).astype(np.float32)
 
@@ -111,8 +116,17 @@ def _begun(out, middle, step, weights, n):
 
 
 @part
+def _begun_two(out, middle, step, weights, n):
+    a, b, c, m = floats(middle - 2 * step), floats(middle - step), floats(middle + step), floats(middle)
+    d, out = floats(middle + 2 * step), floats(out)
+    w0, w1, w2 = weights[0], weights[1], weights[2]
+    for x in range(n):
+        out[x] = w0 * m[x] + w1 * (b[x] + c[x]) + w2 * (a[x] + d[x])
+
+
+@part
 def _begun_three(out, middle, step, weights, n):
-    """The same at three distances: the less often a sum is read and written again, the better."""
+    """At three distances: the less often a sum is read and written again, the better."""
     a, b, c, m = floats(middle - 3 * step), floats(middle - 2 * step), floats(middle - step), floats(middle)
     d, e, f, out = floats(middle + step), floats(middle + 2 * step), floats(middle + 3 * step), floats(out)
     w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
@@ -143,9 +157,11 @@ def _summed(out, middle, step, weights, n):
     reach = weights.size - 1
     if reach >= 3:
         _begun_three(out, middle, step, weights, n)
+    elif reach == 2:
+        _begun_two(out, middle, step, weights, n)
     else:
         _begun(out, middle, step, weights, n)
-    k = 4 if reach >= 3 else 2
+    k = min(reach, 3) + 1
     while k <= reach:
         if k + 2 <= reach:
             _three_added(out, middle, k * step, step, weights, k, n)

@@ -13,6 +13,8 @@ from kilncore.rows.picture import Picture
 from kilncore.rows.tape import Row
 from kilncore.whole_modes import WHOLE
 
+PLAIN = ("normal", "plus-lighter")  # plus-lighter is a way of compositing; its colour is the source's
+
 
 def paint(below: Picture | None, source: Picture, mode="normal", weight=1.0, kept_to_art=False, linear=False) -> Picture | None:
     """Lay `source` over `below`: source-over, or source-atop (alpha unchanged) when kept to the art.
@@ -55,7 +57,7 @@ def remake(picture: Picture | None, made: Picture, mode="normal", weight=1.0, li
 
 def blended(mode: str, below: tuple, above: tuple) -> tuple:
     """B(cb, cs) of straight colours, by the mode of that name."""
-    if mode in ("normal", "plus-lighter"):  # plus-lighter is a way of compositing; its colour is the source's
+    if mode in PLAIN:
         return above
     if mode in WHOLE:
         return WHOLE[mode](below, above)
@@ -113,7 +115,7 @@ def _mixed(below: tuple, laid: tuple, weight: Row, linear: bool, lighter: bool =
 def _over(below: Picture, source: tuple, mode: str, weight: Row, linear: bool) -> Picture:
     """source-over: the alphas' union (or their sum), the colours in their shares."""
     tape, lighter = below.tape, mode == "plus-lighter"
-    straight = below.straight() if linear or mode not in ("normal", "plus-lighter") else below
+    straight = below.straight() if linear or mode not in PLAIN else below
     laid = _laid_down(straight, source, mode)
     alpha = (below.alpha + weight).held() if lighter else tape.row("united", below.alpha, weight)
     if not linear:

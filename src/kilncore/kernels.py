@@ -21,7 +21,15 @@ def _cache_folder() -> Path:
     return base / "kilnmark" / f"kernels-{digest.hexdigest()[:16]}"
 
 
+def _whole_vectors() -> None:
+    """Where the processor has vectors of 512 bits the compiler uses half of them, unless told so: 7 % of a composite."""
+    features = llvm.get_host_cpu_features()
+    if features.get("avx512f"):
+        os.environ.setdefault("NUMBA_CPU_FEATURES", f"{features.flatten()},-prefer-256-bit")
+
+
 os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
+_whole_vectors()
 
 import numba  # noqa: E402
 from llvmlite import ir  # noqa: E402

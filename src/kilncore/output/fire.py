@@ -13,8 +13,7 @@ from kilncore.box import Box, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine.cache import TileCache
 from kilncore.engine.plan import Plan
-from kilncore.engine.reader import TILE
-from kilncore.engine.render import draw_tiles
+from kilncore.engine.render import LARGE_TILE, draw_tiles
 from kilncore.engine.targets import Bytes
 from kilncore.errors import KilnError
 from kilncore.output import WRITERS
@@ -62,7 +61,7 @@ def _written(piece, file, writer_class, assets, with_ground, progress, cancelled
     bands = _Bands(writer, *piece.size_px, channels, progress)
     # a cache of its own: a firing passes each tile once and must not push out what the benches look at
     draw_tiles(piece, None, 1.0, assets, bands, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
-               tile=TILE, cancelled=cancelled)
+               tile=LARGE_TILE, cancelled=cancelled)
     writer.close()
 
 
@@ -73,20 +72,20 @@ class _Bands:
         self.writer, self.width, self.height, self.channels = writer, width, height, channels
         self.progress, self.lock = progress, threading.Lock()
         page = scaled(0, 0, width, height, 1.0)
-        self.total, self.across = len(tiles_over(page, TILE)), len(tiles_over(Box(0, 0, width, 1), TILE))
+        self.total, self.across = len(tiles_over(page, LARGE_TILE)), len(tiles_over(Box(0, 0, width, 1), LARGE_TILE))
         self.open, self.missing, self.ready, self.next, self.finished = {}, {}, {}, 0, 0
 
     def write(self, tape: Tape, picture: Picture | None) -> None:
-        number = tape.box.top // TILE[1]
+        number = tape.box.top // LARGE_TILE[1]
         with self.lock:
             if number not in self.open:
-                rows = min(TILE[1], self.height - number * TILE[1])
-                self.open[number] = Bytes(Box(0, number * TILE[1], self.width, number * TILE[1] + rows), self.channels)
+                rows = min(LARGE_TILE[1], self.height - number * LARGE_TILE[1])
+                self.open[number] = Bytes(Box(0, number * LARGE_TILE[1], self.width, number * LARGE_TILE[1] + rows), self.channels)
                 self.missing[number] = self.across
         self.open[number].write(tape, picture)
 
     def done(self, box: Box) -> None:
-        number = box.top // TILE[1]
+        number = box.top // LARGE_TILE[1]
         if self._completed(number):
             self._add(number, self.writer.packed(self.open.pop(number).out))
 

@@ -28,7 +28,7 @@ from kilncore.rows.tape import Tape
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced picture
 LEAST_TALL = 50
-LARGE_TILE, LARGE_PIXELS = (1792, 256), 6_000_000
+LARGE_TILE, LARGE_PIXELS, SMALL_PIXELS = (1792, 256), 6_000_000, 500_000
 Region = tuple[float, float, float, float]
 
 
@@ -154,8 +154,9 @@ def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
 def _shared_out(wanted: Box) -> tuple[int, int]:
     """Tiles wide enough that a large picture is no more than a few dozen, and low enough that a small one, too, gives
     every thread something to do."""
-    wide, tall = LARGE_TILE if wanted.width * wanted.height > LARGE_PIXELS else TILE
-    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < 2 * pool.THREADS:
+    pixels = wanted.width * wanted.height
+    wide, tall = LARGE_TILE if pixels > LARGE_PIXELS else TILE
+    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < pool.THREADS * (1 if pixels < SMALL_PIXELS else 2):
         tall //= 2
     return wide, tall
 

@@ -6,6 +6,8 @@ hence the one that drafts need. Without a turn both are weights along each axis;
 neighbours, or as the mean of four places.
 """
 
+import math
+
 import numpy as np
 
 from kilncore.kernels import inlined, kernel, part
@@ -20,30 +22,52 @@ def axis(origin: float, step: float, first: int, count: int, size: int, edges: i
 
     origin : the texture position of the near edge of output pixel 0, in texture px; step : texture px per output px.
     Positions are worked out from the whole grid's own numbers, so that a pixel is the same in every box.
-    indices : (count, K) int32, 0 where nothing is there; weights : (count, K) float32, which add up to `covered`.
+    indices : (K, count) int32, 0 where nothing is there; weights : (K, count) float32, which add up to `covered`.
     """
-    taps = _mean_taps if abs(step) > 1 + 1e-9 else _cubic_taps
-    start, weights = taps(origin, step, np.arange(first, first + count + 1))
-    indices = _folded(start[:, None] + np.arange(weights.shape[1]), size, edges)
-    weights = np.where(indices < 0, 0, weights)
-    return np.maximum(indices, 0).astype(np.int32), weights.astype(np.float32), weights.sum(1).astype(np.float32)
+    mean = abs(step) > 1 + 1e-9
+    taps = math.ceil(abs(step)) + 1 if mean else 4
+    return _axis(float(origin), float(step), first, count, size, edges, taps, mean)
 
 
-def _mean_taps(origin, step, pixels):
-    sides = origin + step * pixels
-    low, high = np.minimum(sides[:-1], sides[1:]), np.maximum(sides[:-1], sides[1:])
-    first = np.floor(low + 1e-9).astype(np.int64)
-    found = first[:, None] + np.arange(int(np.ceil(abs(step))) + 1)
-    weights = np.maximum(np.minimum(found + 1, high[:, None]) - np.maximum(found, low[:, None]), 0)
-    return first, weights / weights.sum(1, keepdims=True)
+@inlined
+def _fold(i, size, edges):
+    if 0 <= i < size:
+        return i
+    if edges == NONE:
+        return -1
+    if edges == REPEAT:
+        return i % size
+    i = i % (2 * size)
+    return i if i < size else 2 * size - 1 - i
 
 
-def _cubic_taps(origin, step, pixels):
-    at = origin + step * (pixels[:-1] + 0.5) - 0.5
-    index = np.floor(at + 1e-9)
-    t = np.maximum(at - index, 0)[:, None]
-    return index.astype(np.int64) - 1, np.concatenate(
-        [t * t - (t + t**3) / 2, 1.5 * t**3 - 2.5 * t * t + 1, 2 * t * t - 1.5 * t**3 + t / 2, (t**3 - t * t) / 2], 1)
+@kernel
+def _axis(origin, step, first, count, size, edges, taps, mean):
+    indices, weights = np.zeros((taps, count), np.int32), np.zeros((taps, count), np.float32)
+    covered, own = np.zeros(count, np.float32), np.empty(taps, np.float64)
+    for x in range(count):
+        near, far = origin + step * (first + x), origin + step * (first + x + 1)
+        if mean:
+            low, high = min(near, far), max(near, far)
+            start = int(np.floor(low + 1e-9))
+            total = 0.0
+            for k in range(taps):
+                own[k] = max(min(start + k + 1, high) - max(start + k, low), 0.0)
+                total += own[k]
+            own /= total
+        else:
+            at = origin + step * (first + x + 0.5) - 0.5
+            start = int(np.floor(at + 1e-9))
+            t = max(at - start, 0.0)
+            start -= 1
+            own[0], own[1] = t * t - (t + t**3) / 2, 1.5 * t**3 - 2.5 * t * t + 1
+            own[2], own[3] = 2 * t * t - 1.5 * t**3 + t / 2, (t**3 - t * t) / 2
+        for k in range(taps):
+            i = _fold(start + k, size, edges)
+            if i >= 0:
+                indices[k, x], weights[k, x] = i, own[k]
+                covered[x] += np.float32(own[k])
+    return indices, weights, covered
 
 
 def _folded(indices, size, edges):
@@ -56,72 +80,36 @@ def _folded(indices, size, edges):
 
 
 def upright(planes, across, down, unit) -> np.ndarray:
-    """(C, H, W) float32, across and down one after the other.
+    """(C, H, W) float32, down and across one after the other: whole stretches of rows are added up first.
 
     across, down : as `axis` gives them. unit : what a stored value of full white is multiplied by to be 1.
     """
-    if across[0].shape[1] != 4 or down[0].shape[1] != 4:  # made smaller: rows are added up first, in whole stretches
-        first = int(across[0].min())
-        return _added_up(planes, across[0] - first, across[1], down[0], down[1], first, int(across[0].max()) + 1, np.float32(unit))
-    rows, position = np.unique(down[0], return_inverse=True)
-    return _upright(planes, rows, across[0], across[1], position.reshape(down[0].shape).astype(np.int32), down[1], np.float32(unit))
+    first = int(across[0].min())
+    return _upright(planes, across[0] - np.int32(first), across[1], down[0], down[1], first, int(across[0].max()) + 1, np.float32(unit))
 
 
 @kernel
-def _added_up(planes, ix, wx, iy, wy, first, last, unit):
-    channels, (height, tall), (width, wide) = planes.shape[0], iy.shape, ix.shape
-    column = np.empty(last - first, np.float32)
+def _upright(planes, ix, wx, iy, wy, first, last, unit):
+    channels, (tall, height), (wide, width) = planes.shape[0], iy.shape, ix.shape
+    column, line = np.empty(last - first, np.float32), np.empty(width, np.float32)
     out = np.empty((channels, height, width), np.float32)
     for c in range(channels):
         for y in range(height):
-            weight, row = wy[y, 0] * unit, planes[c, iy[y, 0], first:last]
             for x in range(column.size):
-                column[x] = weight * np.float32(row[x])
-            for k in range(1, tall):
-                weight, row = wy[y, k] * unit, planes[c, iy[y, k], first:last]
+                column[x] = np.float32(0)
+            for k in range(tall):
+                weight, row = wy[k, y] * unit, planes[c, iy[k, y], first:last]
                 if weight != np.float32(0):
                     for x in range(column.size):
                         column[x] += weight * np.float32(row[x])
             for x in range(width):
-                total = np.float32(0)
-                for k in range(wide):
-                    total += wx[x, k] * column[ix[x, k]]
-                out[c, y, x] = min(max(total, np.float32(0)), np.float32(1))
-    return out
-
-
-@kernel
-def _upright(planes, rows, ix, wx, iy, wy, unit):
-    channels, (height, taps), width = planes.shape[0], iy.shape, ix.shape[0]
-    narrow = np.empty((rows.size, width), np.float32)
-    out = np.empty((channels, height, width), np.float32)
-    for c in range(channels):
-        for j in range(rows.size):
-            row = planes[c, rows[j]]
-            for x in range(width):
-                narrow[j, x] = (wx[x, 0] * np.float32(row[ix[x, 0]]) + wx[x, 1] * np.float32(row[ix[x, 1]])
-                                + wx[x, 2] * np.float32(row[ix[x, 2]]) + wx[x, 3] * np.float32(row[ix[x, 3]]))
-        for y in range(height):
-            line = out[c, y]
-            for x in range(width):
-                line[x] = np.float32(0)
-            for k in range(taps):
-                weight, row = wy[y, k] * unit, narrow[iy[y, k]]
+                line[x] = wx[0, x] * column[ix[0, x]]
+            for k in range(1, wide):
                 for x in range(width):
-                    line[x] += weight * row[x]
+                    line[x] += wx[k, x] * column[ix[k, x]]
             for x in range(width):
-                line[x] = min(max(line[x], np.float32(0)), np.float32(1))
+                out[c, y, x] = min(max(line[x], np.float32(0)), np.float32(1))
     return out
-
-
-@inlined
-def _fold(i, size, edges):
-    if edges == NONE:
-        return i if 0 <= i < size else -1
-    if edges == REPEAT:
-        return i % size
-    i = i % (2 * size)
-    return i if i < size else 2 * size - 1 - i
 
 
 @part

@@ -17,7 +17,7 @@ from kilncore.engine.keeping import Seen
 from kilncore.engine.plan import Point
 from kilncore.modes import MODES
 from kilncore.output.fire import fire
-from kilncore.output.preview import encode
+from kilncore.output.preview import encode, fitted
 from kilncore.textures import makers
 from kilncore.warm_up import warm_up
 
@@ -121,10 +121,9 @@ def bench_side(store, hashes) -> None:
     preview = median(lambda: encode(engine.pixels(piece, assets=store, cache=TileCache(), seen=None), False))
 
     def strip():
-        cache = TileCache()
         points = [Point(part, n) for n in range(steps + 2)] + [Point("piece", n) for n in range(1, 5)]
-        for point in points:
-            encode(engine.pixels(piece, None, STRIP_SCALE, store, point=point, cache=cache, seen=None, keeps_all=True), False)
+        for found in engine.together([(piece, point) for point in points], None, STRIP_SCALE, store, TileCache()):
+            encode(fitted(found, (232, 145)), False)
 
     drawn = median(strip, 3)
     say("the strip's pictures of all 12 steps", ms(drawn), f"{drawn / preview:.2f} x one preview from nothing")
@@ -135,11 +134,12 @@ def bench_side(store, hashes) -> None:
 
 
 def wall(piece, store) -> None:
-    cache, mark = TileCache(), piece.stack[0]
+    mark, offered = piece.stack[0], []
     for name, _ in MODES[:24]:
         path = ["stack", mark.id, "treatment", mark.treatment[3].id, "landing", "mode"]
-        changed = edits.apply(piece, [{"op": "set", "path": path, "value": name}])
-        encode(engine.pixels(changed, None, 300 / piece.size_px[0], store, cache=cache, seen=None, keeps_all=True), False)
+        offered.append((edits.apply(piece, [{"op": "set", "path": path, "value": name}]), None))
+    for found in engine.together(offered, None, 300 / piece.size_px[0], store, TileCache()):
+        encode(found, False)
 
 
 def dragging(piece, store, people: int) -> float:

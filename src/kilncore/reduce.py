@@ -16,11 +16,11 @@ def area_average(planes: np.ndarray, scale: float, left: int, top: int, width: i
     """
     across = _spans(left, width, scale, source_left, planes.shape[2])
     down = _spans(top, height, scale, source_top, planes.shape[1])
-    return _average(planes, *across, *down)
+    return added_up(planes, *across, *down, np.float32(1), np.float32(np.inf))
 
 
 def _spans(first, count, scale, source_first, size):
-    """For each output pixel: its first source pixel, how many, and their weights (count, most).
+    """For each output pixel the source pixels that it covers, and their weights: both (most, count).
 
     Worked out where the pixels lie on the whole grid and only then counted from `source_first`: an output pixel weighs
     its sources alike in every crop.
@@ -28,29 +28,41 @@ def _spans(first, count, scale, source_first, size):
     edges = np.arange(first, first + count + 1) / scale
     starts = np.floor(edges[:-1] + 1e-9).astype(np.int64)
     ends = np.minimum(np.ceil(edges[1:] - 1e-9).astype(np.int64), source_first + size)
-    pixels = starts[:, None] + np.arange(int(np.ceil(1 / scale)) + 1)
-    overlap = np.minimum(pixels + 1, edges[1:, None]) - np.maximum(pixels, edges[:-1, None])
-    weights = np.where(pixels < ends[:, None], np.maximum(overlap, 0), 0)
-    weights /= weights.sum(1, keepdims=True)
-    return np.maximum(starts - source_first, 0), ends - starts, weights.astype(np.float32)
+    pixels = starts + np.arange(int(np.ceil(1 / scale)) + 1)[:, None]
+    overlap = np.minimum(pixels + 1, edges[1:]) - np.maximum(pixels, edges[:-1])
+    weights = np.where(pixels < ends, np.maximum(overlap, 0), 0)
+    weights /= weights.sum(0)
+    return np.clip(pixels - source_first, 0, size - 1).astype(np.int32), weights.astype(np.float32)
 
 
 @kernel
-def _average(planes, x0, nx, wx, y0, ny, wy):
-    channels, rows, _ = planes.shape
-    out = np.zeros((channels, y0.size, x0.size), np.float32)
-    narrow = np.empty((rows, x0.size), np.float32)
+def added_up(planes, columns, across, rows, down, unit, most):
+    """(C, H, W) float32: weighted sums of a picture's pixels, cut to 0..most; down first, in whole stretches of rows.
+
+    columns, rows : (K, W) and (K, H) int32, which pixels; across, down : of the same shapes, how much of them. unit : what
+    each value is multiplied by.
+    """
+    channels, (tall, height), (wide, width) = planes.shape[0], rows.shape, columns.shape
+    first, last = columns.min(), columns.max() + 1
+    column, line = np.empty(last - first, np.float32), np.empty(width, np.float32)
+    places = columns - np.int32(first)
+    out = np.empty((channels, height, width), np.float32)
     for c in range(channels):
-        for y in range(rows):
-            for x in range(x0.size):
-                total = np.float32(0)
-                for k in range(nx[x]):
-                    total += wx[x, k] * planes[c, y, x0[x] + k]
-                narrow[y, x] = total
-        for y in range(y0.size):
-            for k in range(ny[y]):
-                for x in range(x0.size):
-                    out[c, y, x] += wy[y, k] * narrow[y0[y] + k, x]
+        for y in range(height):
+            for x in range(column.size):
+                column[x] = np.float32(0)
+            for k in range(tall):
+                weight, row = down[k, y] * unit, planes[c, rows[k, y], first:last]
+                if weight != np.float32(0):
+                    for x in range(column.size):
+                        column[x] += weight * np.float32(row[x])
+            for x in range(width):
+                line[x] = across[0, x] * column[places[0, x]]
+            for k in range(1, wide):
+                for x in range(width):
+                    line[x] += across[k, x] * column[places[k, x]]
+            for x in range(width):
+                out[c, y, x] = min(max(line[x], np.float32(0)), most)
     return out
 
 
@@ -60,4 +72,5 @@ def resized(planes: np.ndarray, width: int, height: int) -> np.ndarray:
     Returns float32.
     """
     _, rows, columns = planes.shape
-    return _average(planes, *_spans(0, width, width / columns, 0, columns), *_spans(0, height, height / rows, 0, rows))
+    across, down = _spans(0, width, width / columns, 0, columns), _spans(0, height, height / rows, 0, rows)
+    return added_up(planes, *across, *down, np.float32(1), np.float32(np.inf))

@@ -1,8 +1,8 @@
 """The engine: a document becomes a graph, and the graph pixels."""
 
 from kilncore import memory
-from kilncore.engine.render import exact, pixels, render
+from kilncore.engine.render import exact, pixels, render, together
 
 memory.keep_freed()
 
-__all__ = ["exact", "pixels", "render"]
+__all__ = ["exact", "pixels", "render", "together"]

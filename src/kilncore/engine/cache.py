@@ -55,4 +55,4 @@ class TileCache:
 def _size(value) -> int:
     if isinstance(value, tuple):
         return sum(map(_size, value))
-    return getattr(value, "nbytes", 64)
+    return len(value) if isinstance(value, bytes) else getattr(value, "nbytes", 64)

@@ -43,7 +43,7 @@ SEEN = Seen()
 
 @dataclass
 class Study:
-    """One walk over a graph. nodes : by key, a node after all that read it. margins : px around the picture."""
+    """One walk over a graph, from one root or several. nodes : by key, a node after all that read it. margins : px around the picture."""
 
     nodes: dict[str, object] = field(default_factory=dict)
     margins: dict[str, int] = field(default_factory=dict)
@@ -51,7 +51,7 @@ class Study:
     far: set[str] = field(default_factory=set)
 
 
-def studied(root) -> Study:
+def studied(*roots) -> Study:
     study = Study()
     order, visited = [], set()
 
@@ -62,8 +62,9 @@ def studied(root) -> Study:
                 visit(source)
             order.append(node)
 
-    visit(root)
-    study.margins[root.key] = 0
+    for root in roots:
+        visit(root)
+        study.margins[root.key] = 0
     for node in reversed(order):
         study.nodes[node.key] = node
         for source, margin in node.sources:
@@ -74,15 +75,22 @@ def studied(root) -> Study:
     return study
 
 
-def kept(root, wanted: Box, seen: Seen | None = None, everything: bool = False) -> dict[str, Box]:
+def kept(root, wanted: Box, seen: Seen | None = None) -> dict[str, Box]:
     """Key -> the box in which its tiles are needed, of every node worth keeping. `seen` is brought up to date."""
     study = studied(root)
-    chosen = set(study.nodes) if everything else {key for key, count in study.readers.items() if count > 1} | study.far
+    chosen = {key for key, count in study.readers.items() if count > 1} | study.far
     if seen is not None:
         chosen |= _where_changes_begin(root, seen)
         seen.add(study.nodes)
     return {key: wanted.grown(-(-study.margins[key] // ROUNDED_PX) * ROUNDED_PX)
             for key in chosen if not study.nodes[key].cheap}
+
+
+def kept_between(roots, wanted: Box) -> dict[str, Box]:
+    """The same for pictures that are drawn on one tape, where all that is read pixel by pixel is shared as it is: the
+    nodes that look around themselves."""
+    study = studied(*roots)
+    return {key: wanted.grown(study.margins[key]) for key, node in study.nodes.items() if any(margin for _, margin in node.sources)}
 
 
 def _where_changes_begin(root, seen: Seen) -> set[str]:

@@ -38,6 +38,7 @@ class Reader:
 
     kept : the keys of nodes to keep tiles of, with the box beyond which none of theirs is needed.
     cancelled : asked before anything is drawn. keeps_sources : whether what steps sample is kept too, by its exact box.
+    tile : of the grid on which nodes are kept; None, each in one piece.
     """
 
     assets: object
@@ -45,7 +46,7 @@ class Reader:
     cancelled: Callable[[], bool] = lambda: False
     kept: dict[str, Box] = field(default_factory=dict)
     keeps_sources: bool = False
-    tile: tuple[int, int] = TILE
+    tile: tuple[int, int] | None = TILE
 
     def picture(self, node, tape: Tape) -> Picture | None:
         """The node as rows on the tape; None where nothing of it lies in the tape's box."""
@@ -89,7 +90,8 @@ class Reader:
 
     def _tiled(self, node, box: Box, tape: Tape) -> Picture | None:
         limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
-        parts = [tile.met(limit) for tile in tiles_over(box, TILE if node.on_grid else self.tile)]
+        grid = TILE if node.on_grid else self.tile
+        parts = [tile.met(limit) for tile in tiles_over(box, grid)] if grid else [limit]
         found = [(self.cache.get((node.key, part), lambda part=part: self._tile(node, part)), part) for part in parts]
         found = [(tile, part) for tile, part in found if tile.planes.size]
         if not found:

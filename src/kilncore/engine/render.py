@@ -1,7 +1,8 @@
 """Pictures of a piece.
 
 `render` draws at a scale: what a draft shows, and what fires. `exact` shows the scale-1 pixels themselves, averaged
-by area below 100 % and repeated above, so that the screen tells the truth about the file. `pixels` is either, in bytes.
+by area below 100 % and repeated above, so that the screen tells the truth about the file. `pixels` is either, in bytes;
+`together` many small ones at once.
 """
 
 import math
@@ -14,7 +15,7 @@ from kilncore.box import Box, cut, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import SEEN, Seen, kept
+from kilncore.engine.keeping import SEEN, Seen, kept, kept_between
 from kilncore.engine.plan import Plan, Point
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
 from kilncore.engine.survey import prepare
@@ -38,8 +39,7 @@ class Drawing:
 
     seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
     cancelled : asked before anything is drawn. threads, tile : a picture is the same for any; no tile, one that suits the
-    picture's size. keeps_all : keep every node,
-    for small pictures of one treatment's stages, each of which goes on from the last.
+    picture's size.
     """
 
     cache: TileCache = SHARED_CACHE
@@ -47,7 +47,6 @@ class Drawing:
     cancelled: Callable[[], bool] = lambda: False
     threads: int = pool.THREADS
     tile: tuple[int, int] | None = None
-    keeps_all: bool = False
 
 
 def render(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
@@ -77,6 +76,28 @@ def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
     draw = draw_exact if truly else draw_tiles
     draw(piece, region, scale, assets, target, with_ground=with_ground, point=point, **drawing)
     return target.out
+
+
+def together(pictures: list[tuple[Piece, Point | None]], region: Region | None, scale: float, assets=None,
+             cache: TileCache = SHARED_CACHE) -> list[np.ndarray]:
+    """Several small pictures of one region: pieces of one size, each up to a point or finished, as `pixels` draws them.
+
+    The stages of a treatment, or alternatives for one of its steps. What they have in common is drawn once.
+    """
+    wanted = _wanted(pictures[0][0], region, scale)
+    nodes = [_node(piece, scale, True, point) for piece, point in pictures]
+    targets = [Bytes(wanted, 3 if node.opaque(assets) else 4) for node in nodes]
+    prepare(*nodes, reader=Reader(assets, cache))
+
+    def draw(part: Box) -> None:
+        reader, tape = Reader(assets, cache, kept=kept_between(nodes, part), keeps_sources=True, tile=None), Tape(part, skips=False)
+        for node, target in zip(nodes, targets, strict=True):
+            target.write(tape, reader.picture(node, tape))
+        tape.run()
+
+    tall = -(-wanted.height // pool.THREADS)
+    pool.each(draw, [Box(wanted.left, top, wanted.right, min(top + tall, wanted.bottom)) for top in range(wanted.top, wanted.bottom, tall)])
+    return [target.out for target in targets]
 
 
 def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=None, **drawing) -> None:
@@ -129,9 +150,9 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
-    sources = (how.seen is not None or how.keeps_all) and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
-    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, how.keeps_all), sources, how.tile or TILE)
-    prepare(node, reader, how.threads)
+    sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
+    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen), sources, how.tile or TILE)
+    prepare(node, reader=reader, at_once=how.threads)
     return reader
 
 

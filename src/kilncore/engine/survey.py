@@ -41,7 +41,7 @@ class Survey:
         """Work the value out on the pool's threads, unless it is known."""
         if self.key in reader.cache:
             return
-        prepare(self.beneath, reader, at_once)
+        prepare(self.beneath, reader=reader, at_once=at_once)
         parts, own = {}, self._reader(reader)
 
         def work(tile):
@@ -64,9 +64,9 @@ class Survey:
         return kind_named(self.step.kind).whole.joined(parts)
 
 
-def prepare(root, reader: Reader, at_once: int = pool.THREADS) -> None:
+def prepare(*roots, reader: Reader, at_once: int = pool.THREADS) -> None:
     """Solve what the nodes of a graph need to know of whole items, what is read first before what reads it."""
-    for node in reversed(keeping.studied(root).nodes.values()):
+    for node in reversed(keeping.studied(*roots).nodes.values()):
         survey = getattr(node, "survey", None)
         if survey is not None:
             survey.prepare(reader, at_once)

@@ -45,10 +45,13 @@ class Row:
 
 class Tape:
     """What is done with the rows of a box. A part of `machine.OPERATIONS` is written by `row`, or by `into` to change a
-    row that is there. What is written twice is done once. drawn : pictures that are on it already, by their nodes' keys."""
+    row that is there. What is written twice is done once. drawn : pictures that are on it already, by their nodes' keys.
 
-    def __init__(self, box: Box):
-        self.box, self.drawn = box, {}
+    skips : whether blocks may be left out where they are empty. Then nobody outside can share what is inside.
+    """
+
+    def __init__(self, box: Box, skips: bool = True):
+        self.box, self.skips, self.drawn = box, skips, {}
         self._code, self._numbers, self._places = [], [], [0] * 8  # flat: many small tuples would wake the collector
         self._rows, self._made, self._sources, self._alive, self._skips = 0, {}, {}, [], []
         self._does_something = False
@@ -159,6 +162,9 @@ class Tape:
     def block(self):
         """What is written inside may be left out for a stretch, by `skip_if_blank`. Pictures that are drawn inside are
         unknown outside."""
+        if not self.skips:
+            yield
+            return
         drawn, made, skips = dict(self.drawn), dict(self._made), self._skips
         self._skips = []
         yield
@@ -168,8 +174,9 @@ class Tape:
 
     def skip_if_blank(self, row: Row) -> None:
         """Leave out the rest of the innermost block for every stretch in which the row is 0 all over."""
-        self._skips.append(len(self._code) // 8)
-        self._write("skip_if_blank", NO_ROW, (row,))
+        if self.skips:
+            self._skips.append(len(self._code) // 8)
+            self._write("skip_if_blank", NO_ROW, (row,))
 
     # --- running ---
 

@@ -11,6 +11,7 @@ import math
 import numpy as np
 
 from kilncore.kernels import inlined, kernel, part
+from kilncore.reduce import added_up
 from kilncore.sampling import cubic_weights
 
 NONE, REPEAT, MIRROR = 0, 1, 2
@@ -84,32 +85,7 @@ def upright(planes, across, down, unit) -> np.ndarray:
 
     across, down : as `axis` gives them. unit : what a stored value of full white is multiplied by to be 1.
     """
-    first = int(across[0].min())
-    return _upright(planes, across[0] - np.int32(first), across[1], down[0], down[1], first, int(across[0].max()) + 1, np.float32(unit))
-
-
-@kernel
-def _upright(planes, ix, wx, iy, wy, first, last, unit):
-    channels, (tall, height), (wide, width) = planes.shape[0], iy.shape, ix.shape
-    column, line = np.empty(last - first, np.float32), np.empty(width, np.float32)
-    out = np.empty((channels, height, width), np.float32)
-    for c in range(channels):
-        for y in range(height):
-            for x in range(column.size):
-                column[x] = np.float32(0)
-            for k in range(tall):
-                weight, row = wy[k, y] * unit, planes[c, iy[k, y], first:last]
-                if weight != np.float32(0):
-                    for x in range(column.size):
-                        column[x] += weight * np.float32(row[x])
-            for x in range(width):
-                line[x] = wx[0, x] * column[ix[0, x]]
-            for k in range(1, wide):
-                for x in range(width):
-                    line[x] += wx[k, x] * column[ix[k, x]]
-            for x in range(width):
-                out[c, y, x] = min(max(line[x], np.float32(0)), np.float32(1))
-    return out
+    return added_up(planes, across[0], across[1], down[0], down[1], np.float32(unit), np.float32(1))
 
 
 @part

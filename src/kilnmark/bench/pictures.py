@@ -9,10 +9,10 @@ from kilncore.colour import BT709, hex_to_rgb
 from kilncore.document import Piece
 from kilncore.engine.keys import key_of
 from kilncore.engine.plan import Plan, Point
+from kilncore.engine.reader import SHARED_CACHE
 from kilncore.errors import KilnError
-from kilncore.output.preview import encode
-from kilncore.planes import from_planes, to_planes
-from kilncore.reduce import resized
+from kilncore.output.preview import encode, fitted
+from kilncore.planes import to_planes
 from kilnmark.bench.asking import number
 from kilnmark.storage import assets
 
@@ -49,30 +49,47 @@ def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled)
 
 
 def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
-    """The piece as it stands at a point, near the mark that is treated."""
-    return _draft(_small(piece, _strip_region(piece, point.part), STRIP_SIZE, point))
+    """The piece as it stands at a point, near the mark that is treated.
+
+    The pictures of one strip are asked for at once: whoever comes first has all of them drawn, and the others wait.
+    """
+    points = points_of(piece, point.part)
+    nodes = Plan(piece)
+    key = key_of("strip", _strip_region(piece, point.part), *(nodes.up_to(one).key for one in points))
+    return SHARED_CACHE.get(key, lambda: tuple(map(_draft, _small([(piece, one) for one in points], point.part))))[point.steps]
+
+
+def points_of(piece: Piece, part: str) -> list[Point]:
+    """All that a strip shows: the part bare, after each of its steps, and, of an item, landed."""
+    most = len(piece.treatments()[part]) + (part not in ("ground", "piece"))
+    return [Point(part, steps) for steps in range(most + 1)]
 
 
 def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     """What the step at a point alone changed: the piece faded to grey, the change in ember, stronger where it is more."""
-    region = _strip_region(piece, point.part)
     points = (Point(point.part, steps, on_stock=False) for steps in (max(point.steps - 1, 0), point.steps))
-    before, after = (_small(piece, region, STRIP_SIZE, at) for at in points)
+    before, after = (_float(found) for found in _small([(piece, one) for one in points], point.part))
     change = np.abs(to_planes(after) - to_planes(before)).max(0)
     share = np.clip(change * LOUDER, 0, 1)[..., None]
     grey = FADED + (1 - FADED) * (after[..., :3] @ BT709)[..., None]
-    out = after.copy()
-    out[..., :3], out[..., 3] = grey + share * (hex_to_rgb(EMBER) - grey), 1
-    return _draft(out)
+    out = grey + share * (hex_to_rgb(EMBER) - grey)
+    return _draft(np.rint(out * 255).astype(np.uint8))
 
 
 def card(piece: Piece) -> tuple[bytes, str]:
-    return _draft(_small(piece, (0, 0, *piece.size_px), CARD_SIZE, None))
+    scale = min(1.0, OVERSAMPLED * min(room / side for room, side in zip(CARD_SIZE, piece.size_px, strict=True)))
+    return encode(fitted(engine.pixels(piece, None, scale, assets()), CARD_SIZE), lossless=False)
 
 
-def _draft(image: np.ndarray) -> tuple[bytes, str]:
-    found = np.rint(image * 255).astype(np.uint8)
-    return encode(np.ascontiguousarray(found[..., :3]) if found[..., 3].min() == 255 else found, lossless=False)
+def _draft(pixels: np.ndarray) -> tuple[bytes, str]:
+    return encode(pixels, lossless=False)
+
+
+def _float(pixels: np.ndarray) -> np.ndarray:
+    """Straight (H, W, 4), 0..1."""
+    out = np.ones((*pixels.shape[:2], 4), np.float32)
+    out[..., : pixels.shape[2]] = pixels / np.float32(255)
+    return out
 
 
 def point_key(piece: Piece, point: Point) -> str:
@@ -101,10 +118,8 @@ def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
     return round(x), round(y), round(wide), round(tall)
 
 
-def _small(piece: Piece, region, size, point: Point | None) -> np.ndarray:
-    """Drawn larger than shown and averaged."""
-    scale = min(1.0, OVERSAMPLED * min(size[0] / region[2], size[1] / region[3]))
-    image = engine.render(piece, region, scale, assets(), point=point, keeps_all=True)
-    planes = to_planes(image)
-    ratio = min(1.0, size[0] / planes.shape[2], size[1] / planes.shape[1])
-    return from_planes(resized(planes, max(1, round(planes.shape[2] * ratio)), max(1, round(planes.shape[1] * ratio))))
+def _small(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
+    """Pictures for the strip of a part: drawn larger than shown and averaged."""
+    region = _strip_region(wanted[0][0], part)
+    scale = min(1.0, OVERSAMPLED * min(STRIP_SIZE[0] / region[2], STRIP_SIZE[1] / region[3]))
+    return [fitted(pixels, STRIP_SIZE) for pixels in engine.together(wanted, region, scale, assets())]

@@ -7,7 +7,7 @@ from kilncore.engine.plan import Point
 from kilncore.errors import KilnError
 from kilncore.modes import BLEND_MODES
 from kilncore.steps import STEP_KINDS, kind_named
-from kilnmark.bench.pictures import point_key
+from kilnmark.bench.pictures import point_key, points_of
 
 
 @dataclass(frozen=True)
@@ -58,9 +58,8 @@ def offered(part: str):
 
 def point_at(piece: Piece, part: str, number: int) -> Point:
     """The point after `number` steps; KilnError if there are not that many."""
-    treatments = piece.treatments()
-    most = len(treatments.get(part, ())) + (part not in ("ground", "piece"))
-    if part not in treatments or not isinstance(number, int) or not 0 <= number <= most:
+    known = part in piece.treatments() and isinstance(number, int)
+    if not known or not 0 <= number < len(points_of(piece, part)):
         raise KilnError("This point is no longer on the piece.", f"{part}, {number}")
     return Point(part, number)
 

@@ -48,6 +48,18 @@ def _taps(sigma: float) -> int:
     return max(math.ceil(CUT_OFF * sigma - 0.5), 1)
 
 
+def sigma_of(variance: float) -> float:
+    """The sigma of a blur that spreads by so much: a narrow bell read at whole px alone spreads less than it should."""
+    low, high, at = 0.0, math.sqrt(max(variance, 0)) + 1, np.arange(-40, 41)
+    if variance <= 0 or variance > 4:
+        return math.sqrt(max(variance, 0))
+    while high - low > 1e-4:
+        sigma = (low + high) / 2
+        bell = np.exp(-0.5 * (at / sigma) ** 2)
+        low, high = (low, sigma) if (at * at * bell).sum() / bell.sum() > variance else (sigma, high)
+    return high
+
+
 def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 0, top: int = 0) -> np.ndarray:
     """Blur (C, H, W) float32 planes that carry a border of `reach` px; the border is used up.
 

@@ -8,6 +8,7 @@ Level 2 (plus-lighter); the rest is fixed in docs/engine.md.
 from dataclasses import replace
 
 from kilncore.light import decoded, encoded
+from kilncore.masks import Mask
 from kilncore.modes import mode_named
 from kilncore.rows.picture import Picture
 from kilncore.rows.tape import Row
@@ -30,15 +31,17 @@ def paint(below: Picture | None, source: Picture, mode="normal", weight=1.0, kep
     return _over(below, source.colour, mode, weight, linear)
 
 
-def cover(picture: Picture | None, shown: Row, weight=1.0) -> Picture | None:
-    """Take the picture away where `shown`, 0..1, is low."""
+def cover(picture: Picture | None, mask: Mask, weight=1.0) -> Picture | None:
+    """Take the picture away where the mask is low."""
     if picture is None:
         return None
-    kept = 1 - weight * (1 - shown)
+    mask = mask.faded(weight)
+    kept, firm = mask.shown, mask.firmness()
     if picture.alpha is None:
-        return Picture(picture.tape, picture.colour, kept)
+        return Picture(picture.tape, picture.colour, kept, firm=firm)
+    firm = firm * (picture.firm or picture.alpha) if firm else picture.firm and picture.firm * kept
     colour = tuple(row * kept for row in picture.colour) if picture.premultiplied else picture.colour
-    return replace(picture, colour=colour, alpha=picture.alpha * kept)
+    return replace(picture, colour=colour, alpha=picture.alpha * kept, firm=firm)
 
 
 def remake(picture: Picture | None, made: Picture, mode="normal", weight=1.0, linear=False) -> Picture:
@@ -87,16 +90,21 @@ def _thinned(source: Picture, weight) -> Picture:
 
 
 def _laid_down(below: Picture, source: tuple, mode: str) -> tuple:
-    """The colour to lay down on straight `below`: cs + ab (B(cb, cs) - cs)."""
+    """The colour to lay down on straight `below`: cs + ab (B(cb, cs) - cs).
+
+    Where a draft has averaged a mask, ab is how solid the art is where there is any: colours are laid on the finished
+    picture's own pixels before those are averaged.
+    """
     mixed = blended(mode, below.colour, source)
     if below.alpha is None or mixed is source:
         return mixed
-    return tuple(below.tape.row("between", s, m, below.alpha) for s, m in zip(source, mixed, strict=True))
+    return tuple(below.tape.row("between", s, m, below.firm or below.alpha) for s, m in zip(source, mixed, strict=True))
 
 
 def _atop(below: Picture, source: tuple, mode: str, weight: Row, linear: bool) -> Picture:
     laid = _laid_down(below, source, mode)
-    return Picture(below.tape, _mixed(below.colour, laid, weight, linear, lighter=mode == "plus-lighter"), below.alpha)
+    colour = _mixed(below.colour, laid, weight, linear, lighter=mode == "plus-lighter")
+    return replace(below, colour=colour, tint=None)
 
 
 def _mixed(below: tuple, laid: tuple, weight: Row, linear: bool, lighter: bool = False) -> tuple:

@@ -4,11 +4,40 @@ Source: W3C CSS Masking Level 1 (luminance masks) with the BT.709 coefficients o
 White reveals, black conceals (common practice).
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from kilncore.colour import BT709
 from kilncore.kernels import kernel
 from kilncore.planes import checked
+from kilncore.rows.tape import Row
+
+
+@dataclass(frozen=True)
+class Mask:
+    """Rows of how much is shown, 0..1, and of the mean of its squares where a draft has averaged it, which its blending
+    needs; elsewhere that is None."""
+
+    shown: Row
+    squared: Row | None = None
+
+    def inverted(self) -> "Mask":
+        return Mask(1 - self.shown, self._hidden_squared())
+
+    def faded(self, weight) -> "Mask":
+        """Taking away only so much of what it would, a number or a row."""
+        hidden, squared = 1 - self.shown, self._hidden_squared()
+        if squared is not None:
+            squared = weight * weight * squared - 2 * weight * hidden + 1
+        return Mask(1 - weight * hidden, squared)
+
+    def firmness(self) -> Row | None:
+        """How much is shown, on average, where anything is: 1 of a hard mask however little of it there is."""
+        return None if self.squared is None else self.shown.tape.row("ratio", self.squared, self.shown).held()
+
+    def _hidden_squared(self) -> Row | None:
+        return None if self.squared is None else self.squared - 2 * self.shown + 1
 
 
 def luminance(image: np.ndarray) -> np.ndarray:

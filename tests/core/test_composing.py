@@ -6,6 +6,7 @@ import pytest
 from kilncore import compose
 from kilncore.blend import BLEND_MODES, composite
 from kilncore.errors import KilnError
+from kilncore.masks import Mask
 from kilncore.planes import from_planes, to_planes
 from kilncore.rows import picture as pictures
 
@@ -24,7 +25,7 @@ def remake(below, made, *how):
 
 def cover(art, shown, weight=1.0):
     grey = np.stack([*[shown] * 3, np.ones_like(shown)])
-    return pictures.drawn(lambda art, mask: compose.cover(art, mask.colour[0], weight), art, grey)
+    return pictures.drawn(lambda art, mask: compose.cover(art, Mask(mask.colour[0]), weight), art, grey)
 
 
 @pytest.mark.parametrize("mode", BLEND_MODES)

@@ -13,6 +13,7 @@ from kilncore.steps import STEP_KINDS
 from kilncore.steps.base import Cover, Paint, step
 from tests.documents import lettering, mark, piece, px
 from tests.documents import step as asked
+from tests.pictures import png
 from tests.rows import worked
 
 
@@ -162,6 +163,20 @@ def test_weights_multiply():
     fade = {"x0": px(0), "y0": px(0), "x1": px(240), "y1": px(0)}
     region = {"kind": "region", "x": px(60), "y": px(100), "width": px(100), "height": px(100)}
     np.testing.assert_allclose(weight(fade=fade, limits=[region]), weight(fade=fade) * weight(limits=[region]), atol=1e-5)
+
+
+@pytest.mark.parametrize("invert", [False, True])
+def test_a_coat_on_worn_art_has_its_colour_in_a_draft_too(store, rng, invert):
+    """Half of the pixels are taken whole: those that are left are coated as solid art is, however far away they are seen."""
+    specks = {"hash": store.keep(png(rng.integers(0, 256, (256, 256), dtype=np.uint8))), "edges": "repeat"}
+    grey = {"hash": store.keep(png(np.full((32, 32), 90, np.uint8))), "edges": "repeat"}
+    worn = asked("wear", texture=specks, black=0.5, white=0.5, invert=invert)
+    document = piece(mark(lettering("MM", 150), treatment=[worn, asked("coat", "multiply", texture=grey)]), ground={"kind": "none"})
+    draft = drawn(document, store, scale=0.25)
+    exact = engine.exact(document, None, 0.25, store, cache=TileCache(), seen=None)
+    inside = exact[..., 3] > 0.3
+    assert inside.mean() > 0.1
+    np.testing.assert_allclose(draft[inside].mean(0), exact[inside].mean(0), atol=0.012)
 
 
 def test_several_results_land_one_after_another():

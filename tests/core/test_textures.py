@@ -280,8 +280,19 @@ def test_a_drafts_mask_is_the_mean_of_its_levels(rng):
     texture = Texture(rng.integers(0, 256, (1, 256, 256)))
     toned = texture.toned(1.0, False, 0.8, 1.0, 0.8)
     matrix = Frame(0, 0, 0.0, 50, 300, scale=0.125).texture_matrix(TexturePlacement())
-    mask, _ = toned.sample(matrix, 0, 0, 24, 24, "repeat")
+    (mask, squared), _ = toned.sample(matrix, 0, 0, 24, 24, "repeat")
+    np.testing.assert_allclose(squared, mask, atol=2e-3)  # what is all or nothing is its own square
     assert mask.mean() == pytest.approx((texture.planes >= 204).mean(), abs=0.01) and 0.03 < mask.min() and mask.max() < 0.45
+
+
+@pytest.mark.parametrize("ratio, turned", [(1.25, True), (1.7, True), (1.5, False), (1.9, False)])
+def test_a_drafts_mask_is_as_soft_as_the_finished_pictures(rng, ratio, turned):
+    """White noise read at scale 1 keeps so much of its spread; brought to the same softness first, as much of it."""
+    texture = Texture(rng.integers(0, 256, (1, 512, 512)))
+    place = TexturePlacement(scale=1 / ratio, rotation_deg=19 if turned else 0)
+    finished, _ = texture.sample(Frame(0, 0, 0.0, 50, 300).texture_matrix(place), 0, 0, 300, 300, "repeat")
+    toned = texture.toned(ratio, turned, 0.0, 1.0, 1.0).planes[0] / 65535
+    assert toned.std() == pytest.approx(finished.std(), rel=0.12)
 
 
 def test_smaller_copies_are_made_once_however_many_ask(rng):

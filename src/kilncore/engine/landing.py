@@ -7,6 +7,7 @@ import numpy as np
 
 from kilncore import compose
 from kilncore.engine.weights import weight_of
+from kilncore.masks import Mask
 from kilncore.rows.picture import Picture, of_planes
 from kilncore.rows.tape import Row
 from kilncore.sampling import shifted
@@ -39,9 +40,9 @@ def _(result: Paint, landing, view, linear=False):
 
 @landed.register
 def _(result: Cover, landing, view, linear=False):
-    shown = result.shown if isinstance(result.shown, Row) else view.loaded(result.shown)
-    mask = of_planes(view.tape, shown)
-    return compose.cover(view.picture(), shown, _times(weight_of(landing, view, mask), min(landing.strength, 1)))
+    mask = result.shown if isinstance(result.shown, Mask) else Mask(_row(result.shown, view))
+    weight = weight_of(landing, view, of_planes(view.tape, mask.shown))
+    return compose.cover(view.picture(), mask, _times(weight, min(landing.strength, 1)))
 
 
 @landed.register
@@ -76,6 +77,10 @@ def painted(picture, source: Picture, landing, weight, kept=False, linear=False)
     for share in passes(landing.strength):
         picture = compose.paint(picture, source, landing.mode, _times(weight, share), kept, linear)
     return picture
+
+
+def _row(plane, view) -> Row:
+    return plane if isinstance(plane, Row) else view.loaded(plane)
 
 
 def _times(weight, share: float):

@@ -6,7 +6,7 @@ any number of threads and for any size of tile.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -22,10 +22,11 @@ SHARED_CACHE = TileCache()
 
 @dataclass(frozen=True)
 class Tile:
-    """A kept part of a node: (C, H, W) of alpha alone, colour, or both, in the node's own form."""
+    """A kept part of a node: (C, H, W) of alpha alone, colour, or both, in the node's own form; last, if it is firm, how so."""
 
     planes: np.ndarray
-    premultiplied: bool
+    premultiplied: bool = False
+    firm: bool = False
 
     @property
     def nbytes(self) -> int:
@@ -97,18 +98,20 @@ class Reader:
         if not found:
             return None
         rows = tape.load_parts([(tile.planes, part) for tile, part in found])
+        rows, firm = (rows[:-1], rows[-1]) if found[0][0].firm else (rows, None)
         if node.tint:
-            return tinted(tape, rows[0], node.tint)
-        return Picture(tape, rows[:3], *rows[3:], premultiplied=found[0][0].premultiplied)
+            return replace(tinted(tape, rows[0], node.tint), firm=firm)
+        return Picture(tape, rows[:3], *rows[3:], premultiplied=found[0][0].premultiplied, firm=firm)
 
     def _tile(self, node, part: Box) -> Tile:
         tape = Tape(part)
         picture = self._written(node, part, tape)
         if picture is None:
-            return Tile(np.empty((0, part.height, part.width), np.float32), False)
-        planes = tape.planes((picture.alpha,) if node.tint else picture.planes)
+            return Tile(np.empty((0, part.height, part.width), np.float32))
+        rows = (picture.alpha,) if node.tint else picture.planes
+        planes = tape.planes(rows if picture.firm is None else (*rows, picture.firm))
         tape.run()
-        return Tile(_closed(planes), picture.premultiplied)
+        return Tile(_closed(planes), picture.premultiplied, picture.firm is not None)
 
 
 def _own(node, picture: Picture):

@@ -6,7 +6,7 @@ import numpy as np
 
 from kilncore.box import Box, cut
 from kilncore.engine.sampling import sampled_rows, texture_rows
-from kilncore.masks import levelled
+from kilncore.masks import Mask, levelled
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.rows.picture import Picture, of_planes, tinted
 from kilncore.rows.tape import Row, Tape
@@ -123,7 +123,7 @@ class StepView(View):
         return texture_rows(self._reader, self.tape, self.box, ref, self.frame.texture_matrix(placement),
                             key=(ref, placement, self.frame))
 
-    def mask(self, ref: TextureRef, placement: TexturePlacement, black: float, gamma: float, white: float) -> tuple[Row, Row | None]:
+    def mask(self, ref: TextureRef, placement: TexturePlacement, black: float, gamma: float, white: float) -> tuple[Mask, Row | None]:
         """A texture's luminance through levels, and the share of each pixel that it covers, or None.
 
         A draft averages what the levels have made of the finished picture's pixels, as the exact picture does.
@@ -131,12 +131,12 @@ class StepView(View):
         matrix, scale, key = self.frame.texture_matrix(placement), self.frame.scale, (ref, placement, self.frame)
         if scale >= 1:
             (tones,), share = texture_rows(self._reader, self.tape, self.box, ref, matrix, True, (*key, "luminance"))
-            return levelled(tones, black, gamma, white), share
+            return Mask(levelled(tones, black, gamma, white)), share
         ratio = math.hypot(matrix[0], matrix[1]) * scale
         mask = self._reader.assets.texture(ref.hash).luminance
         toned = mask.toned(ratio, matrix[1] != 0, black, gamma, white)
-        (tones,), share = sampled_rows(self._reader, self.tape, self.box, toned, ref, matrix, (*key, black, gamma, white))
-        return tones, share
+        rows, share = sampled_rows(self._reader, self.tape, self.box, toned, ref, matrix, (*key, black, gamma, white))
+        return Mask(*rows), share
 
     def cells(self, column: int, row: int, seed: int) -> Row:
         """White noise of mean 0 and spread 1, a value of its own for each pixel. column, row : the cell at pixel (0, 0)."""

@@ -1,6 +1,6 @@
 """A picture on a tape: rows of its colour, and of its alpha where it is not opaque."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -12,20 +12,22 @@ from kilncore.rows.tape import Row, Tape
 @dataclass(frozen=True)
 class Picture:
     """colour : red, green and blue, straight unless `premultiplied`. alpha : None if it is 1 everywhere. tint : the one
-    straight colour of a picture that has no other."""
+    straight colour of a picture that has no other. firm : in a draft, how solid the finished picture is where there is any
+    of it, 0..1; None if that is no more than alpha says."""
 
     tape: Tape
     colour: tuple[Row, Row, Row]
     alpha: Row | None = None
     premultiplied: bool = False
     tint: tuple[float, ...] | None = None
+    firm: Row | None = None
 
     def straight(self) -> "Picture":
         """With straight colour, 0 where next to nothing is there."""
         if not self.premultiplied:
             return self
         inverse = self.tape.row("inverse", self.alpha)
-        return Picture(self.tape, tuple((row * inverse).held() for row in self.colour), self.alpha)
+        return replace(self, colour=tuple((row * inverse).held() for row in self.colour), premultiplied=False)
 
     def laid(self) -> "Picture":
         """Premultiplied, with alpha."""
@@ -33,7 +35,7 @@ class Picture:
             return self
         if self.alpha is None:
             return Picture(self.tape, self.colour, self.tape.constant(1), premultiplied=True)
-        return Picture(self.tape, tuple(row * self.alpha for row in self.colour), self.alpha, premultiplied=True)
+        return replace(self, colour=tuple(row * self.alpha for row in self.colour), premultiplied=True, tint=None)
 
     def tones(self) -> Row:
         """The luma of its straight colour."""

@@ -5,7 +5,7 @@ returns one of, or a tuple of,
 
     Paint(picture, kept_to_art)   a picture to lay over, landed with a blend mode: (4, H, W) premultiplied, or opaque
                                   (3, H, W) colour or (1, H, W) grey; arrays of the box, or as many rows
-    Cover(shown)                  an (H, W) array or a row, 0..1: 0 takes the picture away
+    Cover(shown)                  an (H, W) array, a row or a mask, 0..1: 0 takes the picture away
     Remake(picture)               a new picture in its place: rows, or an array of as many planes as the input or four
     Move(dx, dy)                  (H, W) shifts in output px: out(x) = in(x + dx); the first of a tuple, if it is in one
 
@@ -25,23 +25,26 @@ from pydantic import Field
 
 from kilncore.errors import KilnError
 from kilncore.landing import Landing
+from kilncore.masks import Mask
 from kilncore.model import Model
+from kilncore.rows.picture import Picture
+from kilncore.rows.tape import Row
 
 
 @dataclass(frozen=True)
 class Paint:
-    picture: np.ndarray
+    picture: np.ndarray | Picture | Row | tuple[Row, ...]
     kept_to_art: bool = True
 
 
 @dataclass(frozen=True)
 class Cover:
-    shown: np.ndarray
+    shown: np.ndarray | Row | Mask
 
 
 @dataclass(frozen=True)
 class Remake:
-    picture: np.ndarray
+    picture: np.ndarray | Picture
 
 
 @dataclass(frozen=True)

@@ -34,6 +34,6 @@ def summary(params: WearParams) -> str:
 def wear(params: WearParams, view):
     if params.texture is None:
         return None
-    shown, share = view.mask(params.texture, params.placement, params.black, params.gamma, params.white)
-    shown = 1 - shown if params.invert else shown
-    return Cover(shown if share is None else 1 - share * (1 - shown))  # beyond the texture's end nothing is taken
+    mask, share = view.mask(params.texture, params.placement, params.black, params.gamma, params.white)
+    mask = mask.inverted() if params.invert else mask
+    return Cover(mask if share is None else mask.faded(share))  # beyond the texture's end nothing is taken

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from kilncore.blur import blur_within, reach
+from kilncore.blur import blur_within, reach, sigma_of
 from kilncore.colour import BT709
 from kilncore.masks import levels
 from kilncore.reduce import resized
@@ -15,6 +15,7 @@ from kilncore.textures import resample
 from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
+UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
 TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 
 
@@ -62,7 +63,8 @@ class Texture:
             return made[number]
 
     def toned(self, ratio: float, turned: bool, black: float, gamma: float, white: float) -> "Texture":
-        """This mask's tones through levels, before it is made smaller: a threshold and a mean do not change places.
+        """This mask's tones through levels, and their squares, before it is made smaller: a threshold and a mean do not
+        change places.
 
         ratio : texture px per px of the finished picture, turned : whether it is turned there; it is first brought to about
         that many px and as soft as it is there, and further where it is very large. The last few are kept.
@@ -73,9 +75,11 @@ class Texture:
         key = number, ratio, turned, black, gamma, white
         with self._lock:
             if key not in self._toned:
-                tones = _softened(self.level(number)[0], ratio / 2**number, turned)
+                left = (self._variance(ratio, turned) - (4**number - 1) / 12) / 4**number
+                tones = _softened(self.level(number)[0], sigma_of(left))
                 toned = levels(tones, black, gamma, white)
-                self._toned[key] = Texture(np.rint(toned * np.float32(65535)).astype(np.uint16)[None], self.size)
+                both = np.stack([toned, toned * toned])
+                self._toned[key] = Texture(np.rint(both * np.float32(65535)).astype(np.uint16), self.size)
                 while len(self._toned) > TONED_KEPT:
                     self._toned.popitem(last=False)
             return self._toned[key]
@@ -110,9 +114,20 @@ class Texture:
         most = max(0, int(math.log2(max(min(self.planes.shape[1:]) / SMALLEST, 1))))
         return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), most)
 
+    def _variance(self, ratio: float, turned: bool) -> float:
+        """How soft reading at `ratio` px a pixel makes it: the variance, in px each way, of where a pixel comes from.
+
+        A copy halved n times is the mean of 2^n px, (4^n - 1) / 12. Upright, the mean over an area of so many whole px adds
+        (ratio^2 + 1) / 12; turned, the mean of places in a row their own spread, and 1/6 for reading each between neighbours.
+        """
+        number = self._level_for(ratio, TURNED_KEEPS if turned else UPRIGHT_KEEPS)
+        step = ratio / 2**number
+        own = step * step * (1 - _places(step) ** -2) / 12 + 1 / 6 if turned else (step * step + 1) / 12
+        return (4**number - 1) / 12 + (own * 4**number if step > 1 + 1e-9 else 0)
+
     def _upright(self, matrix, left, top, width, height, policy):
         a, _, _, d, e, f = matrix
-        planes = self.level(self._level_for(abs(a), 3.0))
+        planes = self.level(self._level_for(abs(a), UPRIGHT_KEEPS))
         sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
         u, v = (e + self.size[0] / 2) * sx, (f + self.size[1] / 2) * sy
         if policy != NONE and sx == sy == 1 and _whole(a, u) and _whole(d, v):
@@ -126,14 +141,14 @@ class Texture:
     def _turned(self, matrix, left, top, width, height, policy):
         a, b, c, d, e, f = matrix
         ratio = math.hypot(a, b)
-        planes = self.level(self._level_for(ratio, 1.5))
+        planes = self.level(self._level_for(ratio, TURNED_KEEPS))
         sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
         u = (a * 0.5 + c * 0.5 + e + self.size[0] / 2) * sx - 0.5
         v = (b * 0.5 + d * 0.5 + f + self.size[1] / 2) * sy - 0.5
         steps = map(float, (a * sx, b * sy, c * sx, d * sy))
         unit = np.float32(_unit(planes))
         if ratio * sx > 1 + 1e-9:
-            found = resample.turned_mean(planes, u, v, *steps, left, top, width, height, policy, max(2, round(ratio * sx)), unit)
+            found = resample.turned_mean(planes, u, v, *steps, left, top, width, height, policy, _places(ratio * sx), unit)
         else:
             found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
         return found[:-1], found[-1] if policy == NONE else None
@@ -147,14 +162,12 @@ def _unit(planes: np.ndarray) -> float:
     return 1 / 255 if planes.dtype == np.uint8 else 1 / 65535
 
 
-def _softened(plane: np.ndarray, ratio: float, turned: bool) -> np.ndarray:
-    """(H, W) tones, about as soft as reading them at `ratio` px a pixel makes them.
+def _places(ratio: float) -> int:
+    """Into how many places, each way, a pixel that covers so many px is divided."""
+    return max(2, round(ratio))
 
-    A mean over so many px has a twelfth of their square as variance; falling between pixels adds to it, more where it is
-    turned. The two constants were fitted to what white noise keeps of its spread.
-    """
+
+def _softened(plane: np.ndarray, sigma: float) -> np.ndarray:
+    """(H, W) tones, 0..1, blurred; the texture repeats."""
     tones = plane * np.float32(_unit(plane))
-    if ratio <= 1 + 1e-9:
-        return tones
-    sigma = math.sqrt(ratio * ratio / 12 + (0.4 if turned else 0.07))
-    return blur_within(np.pad(tones, reach(sigma), mode="wrap")[None], sigma, sigma)[0]
+    return blur_within(np.pad(tones, reach(sigma), mode="wrap")[None], sigma, sigma)[0] if sigma else tones

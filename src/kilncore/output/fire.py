@@ -20,7 +20,8 @@ from kilncore.output import WRITERS
 from kilncore.rows.picture import Picture
 from kilncore.rows.tape import Tape
 
-FIRING_CACHE = 160 * 2**20
+FIRING_CACHE = 96 * 2**20
+GIVES_BACK_EVERY = 4  # bands
 
 
 @dataclass(frozen=True)
@@ -102,3 +103,5 @@ class _Bands:
             while self.next in self.ready:
                 self.writer.add(self.ready.pop(self.next))
                 self.next += 1
+        if number % GIVES_BACK_EVERY == GIVES_BACK_EVERY - 1:
+            memory.give_back()  # what lies freed between what is held would add up

@@ -17,11 +17,11 @@ from kilncore.engine.keeping import Seen
 from kilncore.engine.plan import Point
 from kilncore.modes import MODES
 from kilncore.output.fire import fire
-from kilncore.output.preview import encode, fitted
+from kilncore.output.preview import encode
 from kilncore.textures import makers
 from kilncore.warm_up import warm_up
 
-STRIP_SCALE = 2 * 232 / 1280  # pictures of 232 px, drawn at twice their size
+STRIP_SCALE = 232 / 1280  # pictures of 232 px, shown at 116
 
 
 def main() -> int:
@@ -123,7 +123,7 @@ def bench_side(store, hashes) -> None:
     def strip():
         points = [Point(part, n) for n in range(steps + 2)] + [Point("piece", n) for n in range(1, 5)]
         for found in engine.together([(piece, point) for point in points], None, STRIP_SCALE, store, TileCache()):
-            encode(fitted(found, (232, 145)), False)
+            encode(found, False)
 
     drawn = median(strip, 3)
     say("the strip's pictures of all 12 steps", ms(drawn), f"{drawn / preview:.2f} x one preview from nothing")

@@ -11,7 +11,7 @@ from kilncore.engine.keys import key_of
 from kilncore.engine.plan import Plan, Point
 from kilncore.engine.reader import SHARED_CACHE
 from kilncore.errors import KilnError
-from kilncore.output.preview import encode, fitted
+from kilncore.output.preview import encode
 from kilncore.planes import to_planes
 from kilnmark.bench.asking import number
 from kilnmark.storage import assets
@@ -19,7 +19,6 @@ from kilnmark.storage import assets
 MOST_VIEW_PIXELS = 12_000_000
 STRIP_SIZE = (232, 152)
 CARD_SIZE = (640, 440)
-OVERSAMPLED = 2  # a worn edge averaged from larger pixels looks as it will in the file
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 
@@ -77,8 +76,8 @@ def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
 
 
 def card(piece: Piece) -> tuple[bytes, str]:
-    scale = min(1.0, OVERSAMPLED * min(room / side for room, side in zip(CARD_SIZE, piece.size_px, strict=True)))
-    return encode(fitted(engine.pixels(piece, None, scale, assets()), CARD_SIZE), lossless=False)
+    scale = min(1.0, *(room / side for room, side in zip(CARD_SIZE, piece.size_px, strict=True)))
+    return _draft(engine.pixels(piece, None, scale, assets()))
 
 
 def _draft(pixels: np.ndarray) -> tuple[bytes, str]:
@@ -119,7 +118,7 @@ def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
 
 
 def _small(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
-    """Pictures for the strip of a part: drawn larger than shown and averaged."""
+    """Pictures for the strip of a part."""
     region = _strip_region(wanted[0][0], part)
-    scale = min(1.0, OVERSAMPLED * min(STRIP_SIZE[0] / region[2], STRIP_SIZE[1] / region[3]))
-    return [fitted(pixels, STRIP_SIZE) for pixels in engine.together(wanted, region, scale, assets())]
+    scale = min(1.0, STRIP_SIZE[0] / region[2], STRIP_SIZE[1] / region[3])
+    return engine.together(wanted, region, scale, assets())

@@ -13,6 +13,7 @@ from kilncore.errors import KilnError
 from kilncore.kernels import inlined, kernel, part
 from kilncore.planes import checked, from_planes, to_planes
 
+NEARLY_ALL = 1 - 1e-6
 CHANNELS = "RGBA"
 INTERPOLATIONS = ("nearest", "bilinear", "bicubic")
 
@@ -46,7 +47,8 @@ def shifted(planes, dx, dy, left, top, interpolation="bicubic", times=(1.0, 1.0)
         return _nearest(planes, dx, dy, left, top)
     if interpolation == "bilinear":
         return _bilinear(np.ascontiguousarray(planes), dx, dy, left, top)
-    way = (*map(np.float32, times), np.float32(still), left, top)
+    border = min(left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top)
+    way = (*map(np.float32, times), np.float32(still), np.float32(max(border - 1, 0) * NEARLY_ALL), left, top)
     if len(planes) == 1:
         return _cubic_one(np.ascontiguousarray(planes[0]), dx, dy, way)[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
@@ -67,9 +69,10 @@ def cubic_weights(t):
 @part
 def _placed(dx, dy, way, y, row_bytes, pixel_bytes, us, vs, places):
     """Of one row of shifts: how far between neighbours each lands, and the bytes to the first of its 4 x 4 neighbours."""
-    across, down, still, left, top = way
+    across, down, still, most, left, top = way
     for x in range(dx.shape[1]):
         u, v = across * (dx[y, x] - still), down * (dy[y, x] - still)
+        u, v = min(max(u, -most), most), min(max(v, -most), most)  # addresses follow from it: never beyond the border
         i, j = np.floor(u), np.floor(v)
         us[x], vs[x] = u - i, v - j
         places[x] = (np.int32(j) + np.int64(y + top - 1)) * row_bytes + (np.int32(i) + np.int64(x + left - 1)) * pixel_bytes

@@ -25,7 +25,7 @@ from kilncore.box import EVERYWHERE, NOWHERE, Box, cut, put, tiles_over
 from kilncore.colour import hex_to_rgb
 from kilncore.engine.keys import key_of
 from kilncore.engine.landing import painted
-from kilncore.engine.sampling import texture_rows
+from kilncore.engine.texture_rows import texture_rows
 from kilncore.engine.view import ItemView
 from kilncore.engine.weights import outline_reach, weight_of
 from kilncore.frame import Frame

@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from kilncore.box import Box, cut
-from kilncore.engine.sampling import sampled_rows, texture_rows
+from kilncore.engine.texture_rows import sampled_rows, texture_rows
 from kilncore.masks import Mask, levelled
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.rows.picture import Picture, of_planes, tinted

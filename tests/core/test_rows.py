@@ -1,0 +1,108 @@
+"""Tapes: rows worked out a stretch at a time, against NumPy working on whole arrays."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kilncore.box import Box
+from kilncore.rows.picture import Picture
+from kilncore.rows.tape import STRETCH_PX, Tape
+from tests.rows import worked
+
+TWO = {"add": np.add, "subtract": np.subtract, "multiply": np.multiply, "least": np.minimum, "most": np.maximum}
+
+
+def planes(count, width, height=3, seed=1):
+    return np.random.default_rng(seed).random((count, height, width), dtype=np.float32)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.tuples(st.sampled_from([*TWO, "between"]), st.integers(0, 99), st.integers(0, 99), st.integers(0, 99)), min_size=1, max_size=60),
+       st.sampled_from([1, 7, 64, STRETCH_PX, STRETCH_PX + 1, 2 * STRETCH_PX + 5]))
+def test_any_tape_is_what_numpy_makes_of_it(lines, width):
+    """Rows give up their places when nobody needs them any more, and never too early."""
+    arrays = list(planes(3, width))
+    tape = Tape(Box(10, 20, 10 + width, 23))
+    rows = list(tape.load(np.stack(arrays)))
+    for op, a, b, c in lines:
+        a, b, c = (n % len(rows) for n in (a, b, c))
+        if op == "between":
+            rows.append(tape.row(op, rows[a], rows[b], rows[c]))
+            arrays.append(np.clip(arrays[c] * arrays[b] + (1 - arrays[c]) * arrays[a], 0, 1))
+        else:
+            rows.append(tape.row(op, rows[a], rows[b]))
+            arrays.append(np.clip(TWO[op](arrays[a], arrays[b]), -1e6, 1e6))
+    kept = sorted({len(rows) - 1, len(rows) // 2, 0})
+    found = tape.planes(tuple(rows[n] for n in kept))
+    tape.run()
+    for n, plane in zip(kept, found, strict=True):
+        if np.abs(arrays[n]).max() < 1e3:
+            np.testing.assert_allclose(plane, arrays[n], rtol=1e-3, atol=1e-3)
+
+
+def test_rows_are_added_up_as_numbers_are():
+    a, b = planes(2, 50)
+    np.testing.assert_allclose(worked(lambda x, y: 2 * (x - y) + 1 - 0.5 * x, a, b), 2 * (a - b) + 1 - 0.5 * a, atol=1e-6)
+    np.testing.assert_allclose(worked(lambda x: (x * np.float32(3)).held(offset=-1), a), np.clip(3 * a - 1, 0, 1), atol=1e-6)
+
+
+def test_the_same_row_is_made_once():
+    tape = Tape(Box(0, 0, 9, 3))
+    a, b = tape.load(planes(2, 9))
+    assert (a * b) is tape.row("multiply", a, b) and tape.constant(0.5) is tape.constant(0.5)
+    assert tape.own("fill", numbers=(0,)) is not tape.own("fill", numbers=(0,))
+
+
+@pytest.mark.parametrize("kind, unit", [(np.uint8, 1 / 255), (np.uint16, 1 / 65535)])
+@pytest.mark.parametrize("column, row", [(0, 0), (13, 5), (-4, -9), (1000, 77)])
+def test_a_texture_repeats_without_end(rng, kind, unit, column, row):
+    texture = rng.integers(0, np.iinfo(kind).max, (3, 11, 17)).astype(kind)
+    tape = Tape(Box(5, 6, 5 + 900, 6 + 40))
+    found = tape.planes(tape.repeated(texture, column, row, unit))
+    tape.run()
+    expected = texture[:, (row + np.arange(40))[:, None] % 11, (column + np.arange(900))[None] % 17] * unit
+    np.testing.assert_allclose(found, expected, atol=1e-6)
+
+
+def test_parts_lie_where_they_belong_and_nothing_lies_elsewhere():
+    first, second = planes(2, 30, 20)[:, :20], planes(2, 40, 10, seed=2)
+    tape = Tape(Box(0, 0, 100, 50))
+    found = tape.planes(tape.load_parts([(first, Box(5, 5, 35, 25)), (second, Box(90, 45, 130, 55))]))
+    tape.run()
+    expected = np.zeros((2, 50, 100), np.float32)
+    expected[:, 5:25, 5:35], expected[:, 45:, 90:] = first, second[:, :5, :10]
+    np.testing.assert_array_equal(found, expected)
+
+
+def test_what_is_empty_is_left_out_and_left_as_it_was():
+    """A block is skipped for stretches of nothing alone; without skipping, the same comes of it."""
+    art = planes(1, 2 * STRETCH_PX, 4)
+    art[:, :2] = 0
+    art[:, 2, :STRETCH_PX] = 0
+
+    def drawn(skips):
+        tape = Tape(Box(0, 0, art.shape[2], 4), skips)
+        alpha, = tape.load(art)
+        out = Picture(tape, tuple(tape.constant(n) for n in (0.2, 0.4, 0.6))).copied()
+        with tape.block():
+            tape.skip_if_blank(alpha)
+            lit = tape.row("between", out.colour[0], tape.constant(1), alpha)
+            out.becomes(Picture(tape, (lit, *out.colour[1:])))
+        found = tape.planes(out.colour)
+        tape.run()
+        return found
+
+    np.testing.assert_array_equal(drawn(True), drawn(False))
+    assert (drawn(True)[0, :2] == np.float32(0.2)).all() and (drawn(True)[0, 3] > 0.2).mean() > 0.99
+
+
+def test_arrays_that_do_not_fit_are_refused():
+    tape = Tape(Box(0, 0, 40, 30))
+    with pytest.raises(ValueError, match="does not cover"):
+        tape.load(planes(1, 39, 30))
+    row = tape.constant(1)
+    with pytest.raises(ValueError, match="no place for"):
+        tape.to_bytes((row,) * 3, np.empty((30, 40, 4), np.uint8))
+    with pytest.raises(ValueError, match="no place for"):
+        tape.store((row,), np.empty((1, 30, 41), np.float32))

@@ -30,9 +30,17 @@ def test_bicubic_keeps_a_ramp(rng):
     """Cubic convolution reproduces straight lines exactly (Keys 1981)."""
     planes = np.ones((4, 20, 60), np.float32)
     planes[:3] = np.linspace(0, 1, 60)
-    dx = np.full((20, 40), 0.37, np.float32)
-    moved = sampling.shifted(planes, dx, np.zeros_like(dx), 10, 0)
+    dx = np.full((16, 40), 0.37, np.float32)
+    moved = sampling.shifted(planes, dx, np.zeros_like(dx), 10, 2)
     np.testing.assert_allclose(moved[0, 5], (np.arange(40) + 10.37) / 59, atol=1e-5)
+
+
+def test_no_shift_reads_beyond_the_border():
+    """What a step says about its shifts may be wrong; the memory around the picture is not read all the same."""
+    planes = np.ones((1, 20, 60), np.float32)
+    dx = np.full((10, 40), 1e9, np.float32)
+    np.testing.assert_allclose(sampling.shifted(planes, dx, -dx, 10, 5), 1, atol=1e-6)
+    np.testing.assert_allclose(sampling.shifted(planes, dx, dx, 10, 5, times=(-3.0, 0.5), still=7.0), 1, atol=1e-6)
 
 
 def test_displacement_refuses_what_it_cannot_do(rng):

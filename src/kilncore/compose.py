@@ -1,6 +1,7 @@
 """How a result meets what it lands on: paint, cover, remake, written as rows on a tape.
 
-`weight` is 0..1, a number or a row. Nothing is None. What lands nowhere on a pixel leaves it as it was, to the bit.
+`weight` is 0..1, a number or a row. Nothing is None, and comes to the same bits as a picture that is transparent. What lands
+nowhere on a pixel leaves it as it was, to the bit.
 Sources: Porter and Duff 1984; W3C Compositing and Blending Level 1 (source-over, source-atop with blending); CSS Compositing
 Level 2 (plus-lighter); the rest is fixed in docs/engine.md.
 """
@@ -10,7 +11,7 @@ from dataclasses import replace
 from kilncore.light import decoded, encoded
 from kilncore.masks import Mask
 from kilncore.modes import mode_named
-from kilncore.rows.picture import Picture
+from kilncore.rows.picture import Picture, nothing
 from kilncore.rows.tape import Row
 from kilncore.whole_modes import WHOLE
 
@@ -24,7 +25,9 @@ def paint(below: Picture | None, source: Picture, mode="normal", weight=1.0, kep
     """
     mode_named(mode)
     if below is None:
-        return None if kept_to_art else _thinned(source, weight)
+        if kept_to_art:
+            return None
+        below = nothing(source.tape)
     source, weight = source.straight(), _alpha(source, weight)
     if below.alpha is None or kept_to_art:
         return _atop(below.straight(), source.colour, mode, weight, linear)
@@ -46,8 +49,7 @@ def cover(picture: Picture | None, mask: Mask, weight=1.0) -> Picture | None:
 
 def remake(picture: Picture | None, made: Picture, mode="normal", weight=1.0, linear=False) -> Picture:
     """Go from `picture` towards `made`, which keeps its alpha and takes its colour by the blend mode."""
-    if picture is None:
-        return _thinned(made, weight)
+    picture = picture or nothing(made.tape, made.tint)
     if mode == "normal" and not linear:
         return _towards(picture, made, weight)
     below, above, weight = picture.straight(), made.straight(), _row(made.tape, weight)
@@ -81,12 +83,6 @@ def _alpha(source: Picture, weight) -> Row:
     if source.alpha is None:
         return _row(source.tape, weight)
     return source.alpha if not isinstance(weight, Row) and weight == 1 else source.alpha * weight
-
-
-def _thinned(source: Picture, weight) -> Picture:
-    """The source as it lies on nothing."""
-    alpha = _alpha(source, weight)
-    return Picture(source.tape, tuple(row * alpha for row in source.straight().colour), alpha, premultiplied=True)
 
 
 def _laid_down(below: Picture, source: tuple, mode: str) -> tuple:

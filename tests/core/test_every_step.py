@@ -119,3 +119,15 @@ def test_flat_colours_are_the_same_in_any_crop(store, light, sigma):
     flat = flat.model_copy(update={"light": light})
     for region in ((5, 5, 60, 40), (150, 120, 30, 70), (180, 90, 200, 30), (0, 150, 420, 3)):
         held(flat, store, region, 1.0, (33, 21))
+
+
+@pytest.mark.parametrize("light", ["encoded", "linear"])
+@pytest.mark.parametrize("mode", ["normal", "multiply", "plus-lighter"])
+def test_crops_that_a_mark_does_not_reach(store, light, mode):
+    """What is not there in a crop is there, as nothing, in the whole: half of a blur beyond the art, a mark above another."""
+    soft = asked("soften", strength=0.45, radius=px(4))
+    marks = [mark(lettering("I", 120, colour), x, 160, [soft, {**soft, "landing": {"mode": "multiply", "strength": 0.6}}], mode=mode)
+             for colour, x in (("#b3481c", 150), ("#35688c", 260))]
+    document = piece(*marks, ground={"kind": "none"}, size=(WIDE, TALL)).model_copy(update={"light": light})
+    for region in ((100, 60, 30, 200), (185, 90, 60, 120), (290, 100, 100, 90), (176, 60, 1, 200)):
+        held(document, store, region, 1.0, (29, 64))

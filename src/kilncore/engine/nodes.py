@@ -30,7 +30,7 @@ from kilncore.engine.view import ItemView
 from kilncore.engine.weights import outline_reach, weight_of
 from kilncore.frame import Frame
 from kilncore.landing import Landing
-from kilncore.rows.picture import Picture, of_planes, tinted
+from kilncore.rows.picture import Picture, nothing, of_planes, tinted
 from kilncore.steps.coat import as_paint
 
 
@@ -194,7 +194,7 @@ class Landed(Node):
         here = self.item.extent.met(box)
         if here.empty or not self.landing.strength:
             return canvas
-        out = _nothing(tape) if canvas is None else canvas.copied()
+        out = (canvas or nothing(tape)).copied()
         with tape.block():
             base = reader.picture(reader.art_of(self.item), tape)
             if base is not None and base.alpha is not None:
@@ -204,11 +204,6 @@ class Landed(Node):
                 view = ItemView(reader, self, tape, here, canvas)
                 out.becomes(painted(canvas, item, self.landing, weight_of(self.landing, view, item), linear=self.linear))
         return out
-
-
-def _nothing(tape) -> Picture:
-    *colour, alpha = (tape.own("fill", numbers=(0,)) for _ in range(4))
-    return Picture(tape, tuple(colour), alpha, premultiplied=True)
 
 
 def landing_key(node) -> tuple:

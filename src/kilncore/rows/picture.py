@@ -66,6 +66,12 @@ def tinted(tape: Tape, alpha: Row, colour) -> Picture:
     return Picture(tape, tuple(tape.constant(c) for c in colour), alpha, tint=colour)
 
 
+def nothing(tape: Tape, tint: tuple[float, ...] | None = None) -> Picture:
+    """A transparent picture."""
+    nought = tape.constant(0)
+    return tinted(tape, nought, tint) if tint else Picture(tape, (nought,) * 3, nought, premultiplied=True)
+
+
 def of_planes(tape: Tape, planes, have: Box | None = None) -> Picture:
     """Arrays or rows as a picture: one plane of grey, three of colour, or four with alpha, premultiplied."""
     rows = tape.load(planes, have) if isinstance(planes, np.ndarray) else planes

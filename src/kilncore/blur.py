@@ -33,19 +33,19 @@ def gaussian(image: np.ndarray, sigma_x: float, sigma_y: float | None = None) ->
     return from_planes(blur_within(padded, sigma_x, sigma_y, -rx, -ry))
 
 
-def reach(sigma: float) -> int:
+def reach(sigma: float, cut_off: float = CUT_OFF) -> int:
     """How many px beyond itself a pixel of the result reads."""
     if sigma <= 0:
         return 0
     factor = _factor(sigma)
     if factor == 1:
-        return _taps(sigma)
-    return (_taps(_reduced_sigma(sigma, factor)) + MORE_CELLS) * factor
+        return _taps(sigma, cut_off)
+    return (_taps(_reduced_sigma(sigma, factor), cut_off) + MORE_CELLS) * factor
 
 
-def _taps(sigma: float) -> int:
-    """Neighbours to one side: those that reach within four sigma."""
-    return max(math.ceil(CUT_OFF * sigma - 0.5), 1)
+def _taps(sigma: float, cut_off: float) -> int:
+    """Neighbours to one side: those that reach within so many sigma."""
+    return max(math.ceil(cut_off * sigma - 0.5), 1)
 
 
 def sigma_of(variance: float) -> float:
@@ -60,13 +60,13 @@ def sigma_of(variance: float) -> float:
     return high
 
 
-def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 0, top: int = 0) -> np.ndarray:
+def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 0, top: int = 0, cut_off: float = CUT_OFF) -> np.ndarray:
     """Blur (C, H, W) float32 planes that carry a border of `reach` px; the border is used up.
 
-    left, top : where their first pixel lies on the output grid.
+    left, top : where their first pixel lies on the output grid. cut_off : how many sigma are summed, to either side.
     """
     planes = np.ascontiguousarray(planes, np.float32)
-    across, down = _Axis(sigma_x, left, planes.shape[2]), _Axis(sigma_y, top, planes.shape[1])
+    across, down = _Axis(sigma_x, left, planes.shape[2], cut_off), _Axis(sigma_y, top, planes.shape[1], cut_off)
     planes = _cells_down(planes, down.skipped, down.factor) if down.factor > 1 else planes
     planes = _cells_across(planes, across.skipped, across.factor) if across.factor > 1 else planes
     planes = _blurred(planes, across.weights, down.weights) if across.weights.size + down.weights.size > 2 else planes
@@ -80,13 +80,13 @@ class _Axis:
     first, size : of the pixels that are there, with their border.
     """
 
-    def __init__(self, sigma: float, first: int, size: int):
+    def __init__(self, sigma: float, first: int, size: int, cut_off: float):
         self.factor = _factor(sigma)
-        self.weights = _weights(sigma if self.factor == 1 else _reduced_sigma(sigma, self.factor))
+        self.weights = _weights(sigma if self.factor == 1 else _reduced_sigma(sigma, self.factor), cut_off)
         first_cell = -(-first // self.factor)  # the first that lies inside as a whole
         self.skipped = first_cell * self.factor - first
         if self.factor > 1:
-            border = reach(sigma)
+            border = reach(sigma, cut_off)
             at = (np.arange(first + border, first + size - border) + 0.5) / self.factor - 0.5
             index = np.floor(at).astype(np.int64)
             self.between = index - 1 - (first_cell + self.weights.size - 1), _cubic(at - index)
@@ -102,9 +102,9 @@ def _reduced_sigma(sigma: float, factor: int) -> float:
 
 
 @lru_cache(256)
-def _weights(sigma: float) -> np.ndarray:
+def _weights(sigma: float, cut_off: float) -> np.ndarray:
     """The weights of the middle and of one side."""
-    r = _taps(sigma) if sigma > 0 else 0
+    r = _taps(sigma, cut_off) if sigma > 0 else 0
     weights = np.exp(-0.5 * (np.arange(r + 1) / max(sigma, 1e-9)) ** 2)
     return (weights / (2 * weights.sum() - weights[0])).astype(np.float32)
 

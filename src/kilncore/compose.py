@@ -31,7 +31,7 @@ def paint(below: Picture | None, source: Picture, mode="normal", weight=1.0, kep
     source, weight = source.straight(), _alpha(source, weight)
     if below.alpha is None or kept_to_art:
         return _atop(below.straight(), source.colour, mode, weight, linear)
-    return _over(below, source.colour, mode, weight, linear)
+    return _over(below, source.colour, mode, _row(source.tape, weight), linear)
 
 
 def cover(picture: Picture | None, mask: Mask, weight=1.0) -> Picture | None:
@@ -78,10 +78,10 @@ def _solid(picture: Picture) -> Row:
     return picture.tape.constant(1) if picture.alpha is None else picture.alpha
 
 
-def _alpha(source: Picture, weight) -> Row:
+def _alpha(source: Picture, weight) -> Row | float:
     """How much of the source is laid down."""
     if source.alpha is None:
-        return _row(source.tape, weight)
+        return weight
     return source.alpha if not isinstance(weight, Row) and weight == 1 else source.alpha * weight
 
 
@@ -97,23 +97,29 @@ def _laid_down(below: Picture, source: tuple, mode: str) -> tuple:
     return tuple(below.tape.row("between", s, m, below.firm or below.alpha) for s, m in zip(source, mixed, strict=True))
 
 
-def _atop(below: Picture, source: tuple, mode: str, weight: Row, linear: bool) -> Picture:
+def _atop(below: Picture, source: tuple, mode: str, weight: Row | float, linear: bool) -> Picture:
     laid = _laid_down(below, source, mode)
+    if mode == "plus-lighter":
+        weight = _row(below.tape, weight)
     colour = _mixed(below.colour, laid, weight, linear, lighter=mode == "plus-lighter")
     return replace(below, colour=colour, tint=None)
 
 
-def _mixed(below: tuple, laid: tuple, weight: Row, linear: bool, lighter: bool = False) -> tuple:
+def _mixed(below: tuple, laid: tuple, weight: Row | float, linear: bool, lighter: bool = False) -> tuple:
     """Straight colours, the alpha of which stays."""
-    tape, one = weight.tape, weight.tape.constant(1) if lighter else None
+    tape = below[0].tape
 
     def mixed(b, s):
-        return tape.row("added", b, s, weight, one) if lighter else tape.row("between", b, s, weight)
+        if lighter:
+            return tape.row("added", b, s, weight, tape.constant(1))
+        if isinstance(weight, Row):
+            return tape.row("between", b, s, weight)
+        return s.held() if weight == 1 else tape.row("shared", b, s, numbers=(1 - weight, weight))
 
     if not linear:
         return tuple(mixed(b, s) for b, s in zip(below, laid, strict=True))
     found = (encoded(mixed(decoded(b), decoded(s))) for b, s in zip(below, laid, strict=True))
-    return _where_it_lands(weight, below, found)
+    return _where_it_lands(_row(tape, weight), below, found)
 
 
 def _over(below: Picture, source: tuple, mode: str, weight: Row, linear: bool) -> Picture:

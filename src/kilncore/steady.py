@@ -11,6 +11,7 @@ from kilncore.blur import blur_within, reach
 from kilncore.kernels import kernel
 
 SIGMA_PX = 6.0  # document px
+CUT_OFF = 2.5  # sigma: what smooths need not be a whole bell
 HALF_STEP = np.float32(0.5 / 255)
 
 
@@ -20,7 +21,7 @@ def _sigma(scale: float) -> float:
 
 def steady_reach(scale: float) -> int:
     """Output px beyond a pixel that its steadied value depends on."""
-    return reach(_sigma(scale))
+    return reach(_sigma(scale), CUT_OFF)
 
 
 def steadied(values: np.ndarray, scale: float, left: int, top: int):
@@ -29,7 +30,7 @@ def steadied(values: np.ndarray, scale: float, left: int, top: int):
     Returns the steadied values and where they begin.
     """
     sigma, border = _sigma(scale), steady_reach(scale)
-    smooth = blur_within(values, sigma, sigma, left, top)
+    smooth = blur_within(values, sigma, sigma, left, top, CUT_OFF)
     return _held(np.ascontiguousarray(values), smooth, border, HALF_STEP), left + border, top + border
 
 

@@ -13,11 +13,11 @@ from kilncore.white_noise import cells
 
 OPERATIONS = (
     "skip_if_blank", "load", "repeated8", "repeated16", "store", "store_rgb", "store_rgba", "fill", "copy", "multiply", "add",
-    "subtract", "least", "most", "affine", "held", "levels", "power", "weighted", "away", "trapezoid", "between", "united",
+    "subtract", "least", "most", "affine", "held", "levels", "power", "weighted", "away", "trapezoid", "between", "shared", "united",
     "added", "inverse", "chosen", "looked_up", "ratio", "stretched", "clip_scale", "clipped", "blend", "cells",
 )
 (SKIP_IF_BLANK, LOAD, REPEATED8, REPEATED16, STORE, STORE_RGB, STORE_RGBA, FILL, COPY, MULTIPLY, ADD,
- SUBTRACT, LEAST, MOST, AFFINE, HELD, LEVELS, POWER, WEIGHTED, AWAY, TRAPEZOID, BETWEEN, UNITED,
+ SUBTRACT, LEAST, MOST, AFFINE, HELD, LEVELS, POWER, WEIGHTED, AWAY, TRAPEZOID, BETWEEN, SHARED, UNITED,
  ADDED, INVERSE, CHOSEN, LOOKED_UP, RATIO, STRETCHED, CLIP_SCALE, CLIPPED, BLEND, CELLS) = range(len(OPERATIONS))
 
 _load, _repeated8, _repeated16, _store, _store_rgb, _store_rgba = (
@@ -26,8 +26,8 @@ _fill, _copy, _blank, _multiply, _add, _subtract, _least, _most = (
     parts.fill, parts.copy, parts.blank, parts.multiply, parts.add, parts.subtract, parts.least, parts.most)
 _affine, _held, _levels, _power, _weighted, _away, _trapezoid = (
     parts.affine, parts.held, parts.levels, parts.power, parts.weighted, parts.away, parts.trapezoid)
-_between, _united, _added, _inverse, _chosen, _looked_up = (
-    parts.between, parts.united, parts.added, parts.inverse, parts.chosen, parts.looked_up)
+_between, _shared, _united, _added, _inverse, _chosen, _looked_up = (
+    parts.between, parts.shared, parts.united, parts.added, parts.inverse, parts.chosen, parts.looked_up)
 _ratio, _stretched, _clip_scale, _clipped = parts.ratio, parts.stretched, parts.clip_scale, parts.clipped
 
 
@@ -85,6 +85,8 @@ def run(code, lines, numbers, places, registers, row_bytes, width, height, stret
                     _away(o, a, b, c, k[0], k[1], k[2], n)
                 elif op == TRAPEZOID:
                     _trapezoid(o, a, k[0], k[1], k[2], k[3], n)
+                elif op == SHARED:
+                    _shared(o, a, b, k[0], k[1], n)
                 elif op == UNITED:
                     _united(o, a, b, n)
                 elif op == ADDED:

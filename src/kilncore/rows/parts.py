@@ -146,6 +146,14 @@ def united(out, a, w, n):
 
 
 @part
+def shared(out, a, b, of_a, of_b, n):
+    """of_a a + of_b b, cut to 0..1."""
+    out, a, b = floats(out), floats(a), floats(b)
+    for x in range(n):
+        out[x] = min(max(of_b * b[x] + of_a * a[x], ZERO), ONE)
+
+
+@part
 def added(out, a, b, w, most, n):
     """a + w b, cut to 0..most."""
     out, a, b, w, most = floats(out), floats(a), floats(b), floats(w), floats(most)

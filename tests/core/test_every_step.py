@@ -72,16 +72,18 @@ def test_through_a_blend_range_that_is_shut_it_changes_nothing(texture, store, k
     np.testing.assert_allclose(found, bare, atol=2e-6)
 
 
+@pytest.mark.parametrize("scale", [1.0, 0.4])
 @pytest.mark.parametrize("kind", STEP_KINDS)
-def test_kept_tiles_and_fresh_ones_are_the_same(texture, store, kind):
+def test_kept_tiles_and_fresh_ones_are_the_same(texture, store, kind, scale):
     """A control that moves: the second and third picture find what the first kept."""
     from kilncore.engine.keeping import Seen
 
     cache, seen = TileCache(), Seen()
     for radius in (1.0, 2.0, 2.0, 3.0):
-        document = with_steps(texture, one_step("coat", texture), one_step(kind, texture), asked("soften", radius=px(radius)))
-        found = engine.render(document, assets=store, cache=cache, seen=seen)
-        np.testing.assert_array_equal(found, alone(document, store))
+        document = with_steps(texture, one_step("wear", texture), one_step(kind, texture), asked("coat", "multiply", 0.2 * radius, texture=texture),
+                              asked("soften", radius=px(radius)))
+        found = engine.render(document, scale=scale, assets=store, cache=cache, seen=seen)
+        np.testing.assert_array_equal(found, alone(document, store, scale=scale))
 
 
 def test_the_net_catches_a_step_that_looks_at_its_box(texture, store):

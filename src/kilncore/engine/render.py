@@ -71,10 +71,10 @@ def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
            with_ground: bool = True, point: Point | None = None, **drawing) -> np.ndarray:
     """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if truly, else of `render`."""
     wanted = _wanted(piece, region, scale)
-    channels = 3 if _node(piece, scale, with_ground, point).opaque(assets) else 4
-    target = Bytes(wanted, channels)
+    node = _node(piece, 1.0 if truly else scale, with_ground, point)
+    target = Bytes(wanted, 3 if node.opaque(assets) else 4)
     draw = draw_exact if truly else draw_tiles
-    draw(piece, region, scale, assets, target, with_ground=with_ground, point=point, **drawing)
+    draw(piece, region, scale, assets, target, node=node, **drawing)
     return target.out
 
 
@@ -100,10 +100,10 @@ def together(pictures: list[tuple[Piece, Point | None]], region: Region | None, 
     return [target.out for target in targets]
 
 
-def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=None, **drawing) -> None:
-    """Draw tile by tile into a target (see `targets`), from the pool's threads."""
+def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=None, node=None, **drawing) -> None:
+    """Draw tile by tile into a target (see `targets`), from the pool's threads. node : of the picture, if it is there."""
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
-    node = _node(piece, scale, with_ground, point)
+    node = node or _node(piece, scale, with_ground, point)
     how = replace(how, tile=how.tile or _shared_out(wanted))
     reader = _reader(node, wanted, assets, how)
 
@@ -116,10 +116,10 @@ def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=
     pool.each(draw, tiles_over(wanted, how.tile), how.threads)
 
 
-def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=None, **drawing) -> None:
+def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=None, node=None, **drawing) -> None:
     """The same with the scale-1 pixels shown at `scale`. What was shown before is shown again without drawing it."""
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
-    node, page = _node(piece, 1.0, with_ground, point), scaled(0, 0, *piece.size_px, 1.0)
+    node, page = node or _node(piece, 1.0, with_ground, point), scaled(0, 0, *piece.size_px, 1.0)
     reader = _reader(node, _behind(wanted, scale, page), assets, how)
 
     def shown(box: Box) -> np.ndarray:

@@ -29,31 +29,27 @@ def _within(n, size):
 
 
 @part
-def repeated8(out, place, x0, y, n, unit):
-    """8-bit values that repeat: (address, bytes in a row, width, height, first column, first row)."""
-    out, wide = floats(out), place[2]
-    row = place[0] + _within(place[5] + y, place[3]) * place[1]
-    done = 0
+def _repeated(out, values, place, x0, y, n, unit):
+    wide, done = place[2], 0
+    row = _within(place[5] + y, place[3]) * place[1]
     while done < n:
         column = _within(place[4] + x0 + done, wide)
-        run, source = min(n - done, wide - column), bytes8(row + column)
+        run, first = min(n - done, wide - column), row + column
         for x in range(run):
-            out[done + x] = np.float32(source[x]) * unit
+            out[done + x] = np.float32(values[first + x]) * unit
         done += run
+
+
+@part
+def repeated8(out, place, x0, y, n, unit):
+    """8-bit values that repeat: (address, values in a row, width, height, first column, first row)."""
+    _repeated(floats(out), bytes8(place[0]), place, x0, y, n, unit)
 
 
 @part
 def repeated16(out, place, x0, y, n, unit):
     """The same of 16 bits."""
-    out, wide = floats(out), place[2]
-    row = place[0] + _within(place[5] + y, place[3]) * place[1]
-    done = 0
-    while done < n:
-        column = _within(place[4] + x0 + done, wide)
-        run, source = min(n - done, wide - column), bytes16(row + 2 * column)
-        for x in range(run):
-            out[done + x] = np.float32(source[x]) * unit
-        done += run
+    _repeated(floats(out), bytes16(place[0]), place, x0, y, n, unit)
 
 
 @part

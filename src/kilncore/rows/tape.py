@@ -125,7 +125,8 @@ class Tape:
         op = "repeated8" if planes.dtype == np.uint8 else "repeated16"
         channels, tall, wide = planes.shape
         first, (plane_bytes, row_bytes, _) = self._address(planes), planes.strides
-        return tuple(self.row(op, numbers=(unit,), place=(first + c * plane_bytes, row_bytes, wide, tall, column % wide, row % tall))
+        in_row = row_bytes // planes.itemsize
+        return tuple(self.row(op, numbers=(unit,), place=(first + c * plane_bytes, in_row, wide, tall, column % wide, row % tall))
                      for c in range(channels))
 
     def planes(self, rows: tuple[Row, ...]) -> np.ndarray:

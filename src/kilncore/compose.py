@@ -28,10 +28,11 @@ def paint(below: Picture | None, source: Picture, mode="normal", weight=1.0, kep
         if kept_to_art:
             return None
         below = nothing(source.tape)
-    source, weight = source.straight(), _alpha(source, weight)
+    source, share, weight = source.straight(), weight, _alpha(source, weight)
     if below.alpha is None or kept_to_art:
         return _atop(below.straight(), source.colour, mode, weight, linear)
-    return _over(below, source.colour, mode, _row(source.tape, weight), linear)
+    weight = _row(source.tape, weight)
+    return replace(_over(below, source.colour, mode, weight, linear), firm=_firm_of_both(below, source, share, weight))
 
 
 def cover(picture: Picture | None, mask: Mask, weight=1.0) -> Picture | None:
@@ -67,7 +68,7 @@ def blended(mode: str, below: tuple, above: tuple) -> tuple:
     if mode in WHOLE:
         return WHOLE[mode](below, above)
     number = mode_named(mode).number
-    return tuple(b.tape.row("blend", b, s, more=number) for b, s in zip(below, above, strict=True))
+    return tuple(b.tape.row("blend", b, s, mode=number) for b, s in zip(below, above, strict=True))
 
 
 def _row(tape, weight) -> Row:
@@ -133,6 +134,23 @@ def _over(below: Picture, source: tuple, mode: str, weight: Row, linear: bool) -
         return Picture(tape, _added(found, laid, weight, alpha), alpha, premultiplied=True)
     left = below.alpha if lighter else (1 - weight) * below.alpha
     return _sum(below.laid(), straight.colour, left, laid, weight, alpha, weight, linear)
+
+
+def _firm_of_both(below: Picture, source: Picture, share: Row | float, weight: Row) -> Row | None:
+    """How solid a picture with another over it is: what both leave open is the product of what each does.
+
+    Of a picture of alpha a and firmness f the mean of the squares is f a, and that of what it leaves open 1 - 2 a + f a.
+    Where one of the two is not there it is as solid as the other.
+    """
+    if below.firm is None and source.firm is None:
+        return None
+    tape, alpha = below.tape, below.alpha
+    lower, upper = below.firm or alpha, source.firm * share if source.firm else weight
+    open_ = (lower * alpha - 2 * alpha + 1) * (upper * weight - 2 * weight + 1)
+    both = tape.row("united", alpha, weight)
+    found = tape.row("ratio", open_ - 1 + 2 * both, both).held()
+    nought = tape.constant(0)
+    return tape.row("chosen", weight, nought, lower, tape.row("chosen", alpha, nought, upper, found))
 
 
 def _sum(before: Picture, below: tuple, left: Row, laid: tuple, right: Row, alpha: Row, weight: Row, linear: bool) -> Picture:

@@ -38,9 +38,10 @@ from numba.extending import intrinsic  # noqa: E402
 
 __all__ = ["bytes16", "bytes8", "floats", "inlined", "integers", "intrinsic", "ir", "kernel", "part", "pointer", "types"]
 
-# Full fastmath lets the vector loop and its remainder differ, so that a pixel would depend on its tile;
-# these four flags were measured to keep every pixel the same at the same speed.
-FASTMATH = {"nnan", "ninf", "nsz", "contract"}
+# Full fastmath lets the vector loop and its remainder differ, so that a pixel would depend on its tile. Flags by which
+# the compiler may suppose that there are no infinities and nothing that is not a number would take away the very checks
+# that see to it: min(max(least, value), most) is `least` for a value that is not a number, in this order and no other.
+FASTMATH = {"nsz", "contract"}
 
 kernel = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy")
 # parts of kernels: compiled into their callers, never kept by themselves

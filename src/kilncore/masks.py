@@ -4,7 +4,7 @@ Source: W3C CSS Masking Level 1 (luminance masks) with the BT.709 coefficients o
 White reveals, black conceals (common practice).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,6 +21,10 @@ class Mask:
 
     shown: Row
     squared: Row | None = None
+
+    def held(self) -> "Mask":
+        """Cut to 0..1."""
+        return replace(self, shown=self.shown.held())
 
     def inverted(self) -> "Mask":
         return Mask(1 - self.shown, self._hidden_squared())
@@ -60,7 +64,7 @@ def _levels(values, black, slope, power):
     out = np.empty_like(values)
     for y in range(values.shape[0]):
         for x in range(values.shape[1]):
-            out[y, x] = min(max((values[y, x] - black) * slope, np.float32(0)), np.float32(1))
+            out[y, x] = min(max(np.float32(0), (values[y, x] - black) * slope), np.float32(1))
         if power != np.float32(1):
             for x in range(values.shape[1]):
                 out[y, x] = out[y, x] ** power

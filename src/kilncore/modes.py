@@ -130,7 +130,7 @@ def _linear_burn(cb, cs):
 
 @inlined
 def _linear_light(cb, cs):
-    return min(max(cb + TWO * cs - ONE, ZERO), ONE)
+    return min(max(ZERO, cb + TWO * cs - ONE), ONE)
 
 
 @inlined

@@ -62,7 +62,7 @@ def added_up(planes, columns, across, rows, down, unit, most):
                 for x in range(width):
                     line[x] += across[k, x] * column[places[k, x]]
             for x in range(width):
-                out[c, y, x] = min(max(line[x], np.float32(0)), most)
+                out[c, y, x] = min(max(np.float32(0), line[x]), most)
     return out
 
 

@@ -72,7 +72,7 @@ def _placed(dx, dy, way, y, row_bytes, pixel_bytes, us, vs, places):
     across, down, still, most, left, top = way
     for x in range(dx.shape[1]):
         u, v = across * (dx[y, x] - still), down * (dy[y, x] - still)
-        u, v = min(max(u, -most), most), min(max(v, -most), most)  # addresses follow from it: never beyond the border
+        u, v = min(max(-most, u), most), min(max(-most, v), most)  # addresses follow from it: never beyond the border
         i, j = np.floor(u), np.floor(v)
         us[x], vs[x] = u - i, v - j
         places[x] = (np.int32(j) + np.int64(y + top - 1)) * row_bytes + (np.int32(i) + np.int64(x + left - 1)) * pixel_bytes
@@ -90,7 +90,7 @@ def _cubic_one(plane, dx, dy, way):
         for x in range(width):
             out[y, x] = cubic_value(first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
-            out[y, x] = min(max(out[y, x], np.float32(0)), np.float32(1))
+            out[y, x] = min(max(np.float32(0), out[y, x]), np.float32(1))
     return out
 
 
@@ -106,10 +106,10 @@ def _cubic_four(pixels, dx, dy, way):
         for x in range(width):
             cubic_pixel(found.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
-            out[3, y, x] = min(max(found[x, 3], np.float32(0)), np.float32(1))
+            out[3, y, x] = min(max(np.float32(0), found[x, 3]), np.float32(1))
         for c in range(3):
             for x in range(width):
-                out[c, y, x] = min(max(found[x, c], np.float32(0)), out[3, y, x])
+                out[c, y, x] = min(max(np.float32(0), found[x, c]), out[3, y, x])
     return out
 
 

@@ -41,5 +41,5 @@ def _held(values, smooth, border, most):
     for y in range(height):
         for x in range(width):
             value = values[0, y + border, x + border]
-            out[0, y, x] = min(max(smooth[0, y, x], value - most), value + most)
+            out[0, y, x] = min(max(value - most, smooth[0, y, x]), value + most)
     return out

@@ -3,7 +3,7 @@
 Drawing a step anew costs about as much as storing its tile, so a treatment runs through without storing anything but:
 
 - what more than one node reads, or it would be drawn once for each;
-- what is read from afar (a wide blur), or every tile would draw much of its neighbours;
+- what is read from afar (a wide blur, or several narrow ones in a row), or every tile would draw much of its neighbours;
 - where a change begins: a node that an earlier picture had, read by one that it had not. While a control moves, that
   is the picture just before the step that it belongs to.
 """
@@ -13,10 +13,14 @@ from collections import OrderedDict
 from dataclasses import dataclass, field
 
 from kilncore.box import Box
+from kilncore.machine import MEMORY
 
 FAR_PX = 64
+RUN_PX, RUN_STEPS = 192, 6  # of steps in a row that look around themselves, between one that is kept and the next
 ROUNDED_PX = 64  # so that a margin which grows a little still finds its tiles
 REMEMBERED = 20_000
+DEEP_PX = 1000  # of margin around a picture: then what is read from afar is drawn whole, level by level
+HELD_AT_MOST = MEMORY // 6
 
 
 class Seen:
@@ -43,7 +47,8 @@ SEEN = Seen()
 
 @dataclass
 class Study:
-    """One walk over a graph, from one root or several. nodes : by key, a node after all that read it. margins : px around the picture."""
+    """One walk over a graph, from one root or several. nodes : by key, a node after all that read it. margins : px around the
+    picture. far : what is read from afar."""
 
     nodes: dict[str, object] = field(default_factory=dict)
     margins: dict[str, int] = field(default_factory=dict)
@@ -52,38 +57,64 @@ class Study:
 
 
 def studied(*roots) -> Study:
-    study = Study()
-    order, visited = [], set()
-
-    def visit(node):
-        if node.key not in visited:
-            visited.add(node.key)
-            for source, _ in node.sources:
-                visit(source)
-            order.append(node)
-
+    study, runs = Study(), {}
     for root in roots:
-        visit(root)
         study.margins[root.key] = 0
-    for node in reversed(order):
+    for node in reversed(in_order(*roots)):
         study.nodes[node.key] = node
+        run = runs.get(node.key, (0, 0))
+        if run[0] > RUN_PX or run[1] > RUN_STEPS:
+            study.far.add(node.key)
+        if node.key in study.far:
+            run, study.margins[node.key] = (0, 0), _rounded(study.margins[node.key])
         for source, margin in node.sources:
             study.readers[source.key] = study.readers.get(source.key, 0) + 1
             study.margins[source.key] = max(study.margins.get(source.key, 0), study.margins[node.key] + margin)
             if margin >= FAR_PX:
                 study.far.add(source.key)
+            known, steps = runs.get(source.key, (0, 0)), int(source is not node.onto)
+            runs[source.key] = max(known[0], run[0] + margin), max(known[1], run[1] + steps)
     return study
 
 
-def kept(root, wanted: Box, seen: Seen | None = None) -> dict[str, Box]:
+def in_order(*roots, also=lambda node: ()) -> list:
+    """All nodes that can be come by from the roots, each after those it reads. also : more nodes that one reads."""
+    order, visited, waiting = [], set(), list(reversed(roots))
+    while waiting:
+        node = waiting[-1]
+        if node.key in visited:
+            waiting.pop()
+            continue
+        below = [source for source in (*(source for source, _ in node.sources), *also(node)) if source.key not in visited]
+        if below:
+            waiting += reversed(below)
+            continue
+        visited.add(node.key)
+        order.append(waiting.pop())
+    return order
+
+
+def kept(root, wanted: Box, seen: Seen | None = None, study: Study | None = None) -> dict[str, Box]:
     """Key -> the box in which its tiles are needed, of every node worth keeping. `seen` is brought up to date."""
-    study = studied(root)
+    study = study or studied(root)
     chosen = {key for key, count in study.readers.items() if count > 1} | study.far
     if seen is not None:
         chosen |= _where_changes_begin(root, seen)
         seen.add(study.nodes)
-    return {key: wanted.grown(-(-study.margins[key] // ROUNDED_PX) * ROUNDED_PX)
-            for key in chosen if not study.nodes[key].cheap}
+    return {key: wanted.grown(_rounded(study.margins[key])) for key in chosen if not study.nodes[key].cheap}
+
+
+def _rounded(margin: int) -> int:
+    return -(-margin // ROUNDED_PX) * ROUNDED_PX
+
+
+def deep(study: Study, wanted: Box) -> list[tuple[object, Box]]:
+    """The nodes of a stack of steps that together look very far around, deepest first, each with the box in which it is
+    needed. Tile by tile each would be drawn again and again for its neighbours' sake."""
+    if max((study.margins[key] for key in study.far), default=0) <= DEEP_PX:
+        return []
+    found = [node for key, node in study.nodes.items() if key in study.far and not node.cheap and not node.on_grid]
+    return [(node, wanted.grown(study.margins[node.key]).met(node.extent)) for node in reversed(found)]
 
 
 def kept_between(roots, wanted: Box) -> dict[str, Box]:

@@ -34,20 +34,20 @@ def _(result: tuple, landing, view, linear=False):
 
 @landed.register
 def _(result: Paint, landing, view, linear=False):
-    source = result.picture if isinstance(result.picture, Picture) else of_planes(view.tape, result.picture, view.box)
+    source = _held(result.picture, view)
     return painted(view.picture(), source, landing, weight_of(landing, view, source), result.kept_to_art, linear)
 
 
 @landed.register
 def _(result: Cover, landing, view, linear=False):
-    mask = result.shown if isinstance(result.shown, Mask) else Mask(_row(result.shown, view))
+    mask = (result.shown if isinstance(result.shown, Mask) else Mask(_row(result.shown, view))).held()
     weight = weight_of(landing, view, of_planes(view.tape, mask.shown))
     return compose.cover(view.picture(), mask, _times(weight, min(landing.strength, 1)))
 
 
 @landed.register
 def _(result: Remake, landing, view, linear=False):
-    made = result.picture if isinstance(result.picture, Picture) else view.pictured(result.picture)
+    made = (result.picture if isinstance(result.picture, Picture) else view.pictured(result.picture)).held()
     weight = weight_of(landing, view, made)
     if landing.mode != "normal":
         shares = passes(landing.strength)
@@ -68,6 +68,8 @@ def _(result: Move, landing, view, linear=False):
     if isinstance(weight, np.ndarray):
         dx, dy, still, bounds = (dx - np.float32(still)) * weight, (dy - np.float32(still)) * weight, 0.0, None
     low, high = bounds or (min(dx.min(), dy.min()), max(dx.max(), dy.max()))
+    if not (math.isfinite(low) and math.isfinite(high)):
+        raise ValueError("a step moves by what is not a number")
     times = [n * landing.strength for n in result.times]
     margin = math.ceil(max(float(high) - still, still - float(low)) * max(map(abs, times))) + 2
     return view.pictured(shifted(view.input(margin), dx, dy, margin, margin, times=times, still=still))
@@ -77,6 +79,14 @@ def painted(picture, source: Picture, landing, weight, kept=False, linear=False)
     for share in passes(landing.strength):
         picture = compose.paint(picture, source, landing.mode, _times(weight, share), kept, linear)
     return picture
+
+
+def _held(picture, view) -> Picture:
+    """What a step gives to paint with. The landing cuts its colours, but counts on its alpha; arrays may hold anything."""
+    if isinstance(picture, np.ndarray):
+        return of_planes(view.tape, picture, view.box).held()
+    picture = picture if isinstance(picture, Picture) else of_planes(view.tape, picture)
+    return picture if picture.alpha is None else picture.held()
 
 
 def _row(plane, view) -> Row:

@@ -5,13 +5,14 @@
     tint     the one straight colour of a picture that has no other; otherwise None
     sources  the nodes that it reads, each with the margin around a pixel that it needs
     cheap    it is drawn faster than it could be stored
-    opaque(assets)  whether it covers every pixel whole, for certain
+    drawn_from  the nodes from whose forms its own follows, and
+    form(assets, *forms)  its own: which rows its pictures have (see `kilncore.rows.form`)
+    onto     the node whose picture it writes on, pixel by pixel, on the same tape; None if there is none
     on_grid  it is only ever drawn in whole tiles of the fixed grid, and always kept
     within   a node that it reads pixel by pixel and beyond which it has nothing; None if there is none
     write(reader, tape, box)   its rows, as a Picture; None if there is nothing. Only `box` of the tape's box can have any of it
 
-Whether a picture is opaque, straight or premultiplied follows from the node alone, never from the box: the way there and
-back again would round.
+A picture's form follows from the node alone, never from the box: the way there and back again would round.
 """
 
 import math
@@ -30,6 +31,7 @@ from kilncore.engine.view import ItemView
 from kilncore.engine.weights import outline_reach, weight_of
 from kilncore.frame import Frame
 from kilncore.landing import Landing
+from kilncore.rows.form import OPAQUE, Form
 from kilncore.rows.picture import Picture, nothing, of_planes, tinted
 from kilncore.steps.coat import as_paint
 
@@ -39,11 +41,12 @@ class Node:
     sources = ()
     cheap = False
     on_grid = False
-
+    drawn_from = ()
+    onto = None
     within = None
 
-    def opaque(self, assets) -> bool:
-        return False
+    def form(self, assets, *forms: Form) -> Form:
+        return Form()
 
 
 @dataclass(frozen=True)
@@ -63,8 +66,8 @@ class Colour(Node):
     def key(self) -> str:
         return f"colour {self.colour}"
 
-    def opaque(self, assets) -> bool:
-        return True
+    def form(self, assets):
+        return OPAQUE
 
     def write(self, reader, tape, box):
         return Picture(tape, tuple(tape.constant(float(c)) for c in hex_to_rgb(self.colour)))
@@ -80,9 +83,9 @@ class TextureGround(Node):
     def __post_init__(self):
         object.__setattr__(self, "key", key_of("texture ground", self.fill, self.frame))
 
-    def opaque(self, assets) -> bool:
+    def form(self, assets):
         ref = self.fill.texture
-        return ref.edges != "none" and len(assets.texture(ref.hash).planes) < 4
+        return OPAQUE if ref.edges != "none" and len(assets.texture(ref.hash).planes) < 4 else Form()
 
     @property
     def cheap(self) -> bool:
@@ -116,6 +119,9 @@ class LetteringNode(Node):
         edges = self.art.outline().placed(self.matrix)
         object.__setattr__(self, "key", key_of("lettering", self.art, self.matrix))
         object.__setattr__(self, "extent", _extent(edges.reshape(-1, 2)) if len(edges) else NOWHERE)
+
+    def form(self, assets):
+        return Form(premultiplied=False, tint=self.tint)
 
     def write(self, reader, tape, box):
         return tinted(tape, *tape.load(self._drawn(reader, box), box), self.tint)
@@ -185,16 +191,24 @@ class Landed(Node):
         reach = outline_reach(self.landing, self.frame)
         return (self.canvas, 0), (self.item, 0), *((outline, reach) for outline in self.outlines.values())
 
-    def opaque(self, assets) -> bool:
-        return self.canvas.opaque(assets)
+    @property
+    def drawn_from(self):
+        return self.canvas, self.item
+
+    @property
+    def onto(self):
+        return self.canvas
+
+    def form(self, assets, canvas: Form, item: Form):
+        return Form(firm=canvas.firm or item.firm) if canvas.alpha else OPAQUE
 
     def write(self, reader, tape, box):
         canvas = reader.picture(self.canvas, tape)
-        canvas = canvas if canvas is None or canvas.alpha is None else canvas.laid()
         here = self.item.extent.met(box)
         if here.empty or not self.landing.strength:
             return canvas
-        out = (canvas or nothing(tape)).copied()
+        form = reader.forms.of(self)
+        out = form.fitted(canvas or nothing(tape)).copied()
         with tape.block():
             base = reader.picture(reader.art_of(self.item), tape)
             if base is not None and base.alpha is not None:
@@ -202,7 +216,8 @@ class Landed(Node):
             item = reader.picture(self.item, tape)
             if item is not None:
                 view = ItemView(reader, self, tape, here, canvas)
-                out.becomes(painted(canvas, item, self.landing, weight_of(self.landing, view, item), linear=self.linear))
+                found = painted(canvas, item, self.landing, weight_of(self.landing, view, item), linear=self.linear)
+                out.becomes(form.fitted(found))
         return out
 
 

@@ -1,6 +1,6 @@
-"""One pool of two threads for all pictures of the process.
+"""One pool of threads for all pictures of the process, one for each processor.
 
-Each picture has at most two pieces of work in the queue, so a large firing and a small draft take turns: a thread that has
+Each picture has at most as many pieces of work in the queue as there are threads, so a large firing and a small draft take turns: a thread that has
 done one piece puts the next of the same picture at the queue's end, without waking whoever waits for the whole.
 """
 
@@ -8,7 +8,9 @@ import threading
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 
-THREADS = 2
+from kilncore.machine import PROCESSORS
+
+THREADS = max(2, min(PROCESSORS, 8))
 END = object()
 _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="kiln")
 

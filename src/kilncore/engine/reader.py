@@ -1,36 +1,29 @@
 """Reading nodes: every pixel is a function of its node's key and its place, however it is come by.
 
 A node that is kept is drawn in tiles on one fixed grid and looked up by key; any other is written afresh onto the tape of
-whoever asks. Which are kept is a matter of speed alone (`keeping`), so that any crop equals the same crop of the whole, on
-any number of threads and for any size of tile.
+whoever asks. Which are kept is a matter of speed and memory alone (`keeping`), so that any crop equals the same crop of the
+whole, on any number of threads and for any size of tile.
+
+However long a treatment or a stack is, nothing here goes deep: what is kept is drawn before what is made of it (`ready`),
+and what is written on one tape is written from the bottom up (`picture`).
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from kilncore.box import Box, tiles_over
+from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
-from kilncore.errors import Superseded
-from kilncore.rows.picture import Picture, tinted
+from kilncore.engine.keeping import HELD_AT_MOST
+from kilncore.errors import KilnError, Superseded
+from kilncore.rows.form import Forms, WrongForm
+from kilncore.rows.picture import Picture
 from kilncore.rows.tape import Tape
 
 TILE = (640, 400)  # px: a view falls into a few of them, and two threads find enough to do
 SHARED_CACHE = TileCache()
-
-
-@dataclass(frozen=True)
-class Tile:
-    """A kept part of a node: (C, H, W) of alpha alone, colour, or both, in the node's own form; last, if it is firm, how so."""
-
-    planes: np.ndarray
-    premultiplied: bool = False
-    firm: bool = False
-
-    @property
-    def nbytes(self) -> int:
-        return self.planes.nbytes
 
 
 @dataclass
@@ -49,24 +42,43 @@ class Reader:
     keeps_sources: bool = False
     tile: tuple[int, int] | None = TILE
 
+    def __post_init__(self):
+        self.forms, self.held = Forms(self.assets), {}
+        self._needs = {}
+
     def picture(self, node, tape: Tape) -> Picture | None:
         """The node as rows on the tape; None where nothing of it lies in the tape's box."""
+        waiting = [node]
+        while (under := waiting[-1].onto) is not None and self._is_to_be_written(under, tape):
+            waiting.append(under)
+        for one in reversed(waiting):
+            found = self._on_tape(one, tape)
+        return found
+
+    def _is_to_be_written(self, node, tape: Tape) -> bool:
+        return node.key not in tape.drawn and not self._is_tiled(node) and not node.extent.met(tape.box).empty
+
+    def _on_tape(self, node, tape: Tape) -> Picture | None:
         here = node.extent.met(tape.box)
         if here.empty:
             return None
         if node.key not in tape.drawn:
-            tiled = node.on_grid or node.key in self.kept
-            tape.drawn[node.key] = self._tiled(node, here, tape) if tiled else self._written(node, here, tape)
+            tape.drawn[node.key] = (self._tiled if self._is_tiled(node) else self._written)(node, here, tape)
         return tape.drawn[node.key]
 
     def read(self, node, box: Box, alone: bool = False) -> np.ndarray:
         """(4, H, W) float32, premultiplied. alone : only what is not the same everywhere: (1, H, W) alpha of a node of one
         tint, (3, H, W) of an opaque one. The caller must not write into it."""
-        tape = Tape(box)
+        tape, form = Tape(box), self.forms.of(node)
         picture = self.picture(node, tape)
         if picture is None:
-            return np.zeros((1 if alone and node.tint else 4, box.height, box.width), np.float32)
-        out = tape.planes(_own(node, picture) if alone else picture.laid().planes)
+            count = 4 if not alone else 1 if form.tint else 3 + form.alpha
+            return np.zeros((count, box.height, box.width), np.float32)
+        if not alone:
+            rows = picture.laid().planes
+        else:
+            rows = (picture.alpha,) if form.tint else picture.laid().planes if form.alpha else picture.colour
+        out = tape.planes(rows)
         tape.run()
         return out
 
@@ -84,40 +96,102 @@ class Reader:
         """What a step samples for one box: it outlives changes of what lies before the step."""
         return self.cache.get(key, make) if self.keeps_sources else make()
 
+    def ready(self, node, box: Box) -> None:
+        """Draw the kept tiles that a box of a node is made of, those first that others are made of."""
+        waiting, done = [(node, box, False)], set()
+        while waiting:
+            node, box, is_tile = waiting[-1]
+            missing = [] if (node.key, box) in done else self._missing(node, box)
+            done.add((node.key, box))
+            if missing:
+                waiting += missing
+                continue
+            waiting.pop()
+            if is_tile:
+                self._kept_tile(node, box)
+
+    def hold(self, levels: list[tuple], root, at_once: int) -> None:
+        """Draw nodes whole, deepest first, and hold on to each as long as another is made of it. levels : (node, box)."""
+        self._check_room(levels)
+        readers = {node.key: number for number, (node, _) in enumerate(levels)}
+        last = {source.key: readers[node.key] for node, _ in levels for source, _ in self._needed_by(node)}
+        last |= {source.key: len(levels) for source, _ in self._needed_by(root)}
+        for number, (node, box) in enumerate(levels):
+            pool.each(lambda tile, node=node: self._held_tile(node, tile), self._parts(node, box), at_once)
+            self.held = {key: planes for key, planes in self.held.items() if last.get(key[0], 0) > number}
+
+    def _held_tile(self, node, tile: Box) -> None:
+        self.ready(node, tile)
+        self.held[node.key, tile] = self._kept_tile(node, tile)
+
+    def _check_room(self, levels) -> None:
+        sizes = [4 * self.forms.of(node).planes * box.width * box.height for node, box in levels]
+        if any(sum(sizes[n : n + 2]) > HELD_AT_MOST for n in range(len(sizes))):
+            raise KilnError("The steps of this piece look too far around for its size: together they would need more memory than there is. "
+                            "Take out one that softens widely, or make it narrower.", str(max(sizes)))
+
+    def _missing(self, node, box: Box) -> list[tuple]:
+        """The tiles that a box of a node is made of and that are not there: (node, tile, True)."""
+        found = []
+        for source, margin in self._needed_by(node):
+            part = box.grown(margin).met(source.extent)
+            if not part.empty:
+                found += [(source, tile, True) for tile in self._parts(source, part)
+                          if (source.key, tile) not in self.cache and (source.key, tile) not in self.held]
+        return found
+
+    def _needed_by(self, node) -> list[tuple]:
+        """The next kept nodes that a node is drawn from, each with the margin that is read of it."""
+        if node.key not in self._needs:
+            found, waiting = {}, [(source, margin) for source, margin in node.sources]
+            while waiting:
+                source, margin = waiting.pop()
+                known = found.get(source.key)
+                if known is not None and known[1] >= margin:
+                    continue
+                found[source.key] = source, margin
+                if not self._is_tiled(source):
+                    waiting += [(below, margin + more) for below, more in source.sources]
+            self._needs[node.key] = [(source, margin) for source, margin in found.values() if self._is_tiled(source)]
+        return self._needs[node.key]
+
+    def _is_tiled(self, node) -> bool:
+        return node.on_grid or node.key in self.kept
+
     def _written(self, node, here: Box, tape: Tape) -> Picture | None:
         if self.cancelled():
             raise Superseded
-        return node.write(self, tape, here)
+        picture = node.write(self, tape, here)
+        return picture and self.forms.of(node).fitted(picture)
 
     def _tiled(self, node, box: Box, tape: Tape) -> Picture | None:
+        found = [(self._kept_tile(node, part), part) for part in self._parts(node, box)]
+        found = [(planes, part) for planes, part in found if planes.size]
+        return self.forms.of(node).picture(tape, tape.load_parts(found)) if found else None
+
+    def _parts(self, node, box: Box) -> list[Box]:
+        """The tiles of a kept node that a box touches."""
         limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
         grid = TILE if node.on_grid else self.tile
-        parts = [tile.met(limit) for tile in tiles_over(box, grid)] if grid else [limit]
-        found = [(self.cache.get((node.key, part), lambda part=part: self._tile(node, part)), part) for part in parts]
-        found = [(tile, part) for tile, part in found if tile.planes.size]
-        if not found:
-            return None
-        rows = tape.load_parts([(tile.planes, part) for tile, part in found])
-        rows, firm = (rows[:-1], rows[-1]) if found[0][0].firm else (rows, None)
-        if node.tint:
-            return replace(tinted(tape, rows[0], node.tint), firm=firm)
-        return Picture(tape, rows[:3], *rows[3:], premultiplied=found[0][0].premultiplied, firm=firm)
+        return [tile.met(limit) for tile in tiles_over(box, grid)] if grid else [limit]
 
-    def _tile(self, node, part: Box) -> Tile:
+    def _kept_tile(self, node, part: Box) -> np.ndarray:
+        """(C, H, W) float32, the rows of the node's form, or (0, H, W) where there is nothing."""
+        planes = self.held.get((node.key, part))
+        if planes is None:
+            planes = self.cache.get((node.key, part), lambda: self._tile(node, part))
+        if planes.dtype != np.float32 or planes.shape not in ((self.forms.of(node).planes, part.height, part.width), (0, part.height, part.width)):
+            raise WrongForm(f"a tile of {planes.shape} is no {self.forms.of(node)}")
+        return planes
+
+    def _tile(self, node, part: Box) -> np.ndarray:
         tape = Tape(part)
         picture = self._written(node, part, tape)
         if picture is None:
-            return Tile(np.empty((0, part.height, part.width), np.float32))
-        rows = (picture.alpha,) if node.tint else picture.planes
-        planes = tape.planes(rows if picture.firm is None else (*rows, picture.firm))
+            return np.empty((0, part.height, part.width), np.float32)
+        planes = tape.planes(self.forms.of(node).rows(picture))
         tape.run()
-        return Tile(_closed(planes), picture.premultiplied, picture.firm is not None)
-
-
-def _own(node, picture: Picture):
-    if node.tint:
-        return (picture.alpha,)
-    return picture.colour if picture.alpha is None else picture.laid().planes
+        return _closed(planes)
 
 
 def _closed(pixels: np.ndarray) -> np.ndarray:

@@ -15,7 +15,7 @@ from kilncore.box import Box, cut, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import SEEN, Seen, kept, kept_between
+from kilncore.engine.keeping import SEEN, Seen, deep, kept, kept_between, studied
 from kilncore.engine.plan import Plan, Point
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
 from kilncore.engine.survey import prepare
@@ -23,6 +23,7 @@ from kilncore.engine.targets import Bytes, Planes
 from kilncore.errors import KilnError
 from kilncore.planes import from_planes
 from kilncore.reduce import area_average
+from kilncore.rows.form import Forms
 from kilncore.rows.picture import of_planes
 from kilncore.rows.tape import Tape
 
@@ -72,7 +73,7 @@ def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
     """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if truly, else of `render`."""
     wanted = _wanted(piece, region, scale)
     node = _node(piece, 1.0 if truly else scale, with_ground, point)
-    target = Bytes(wanted, 3 if node.opaque(assets) else 4)
+    target = Bytes(wanted, channels(node, assets))
     draw = draw_exact if truly else draw_tiles
     draw(piece, region, scale, assets, target, node=node, **drawing)
     return target.out
@@ -86,12 +87,13 @@ def together(pictures: list[tuple[Piece, Point | None]], region: Region | None, 
     """
     wanted = _wanted(pictures[0][0], region, scale)
     nodes = [_node(piece, scale, True, point) for piece, point in pictures]
-    targets = [Bytes(wanted, 3 if node.opaque(assets) else 4) for node in nodes]
+    targets = [Bytes(wanted, channels(node, assets)) for node in nodes]
     prepare(*nodes, reader=Reader(assets, cache))
 
     def draw(part: Box) -> None:
         reader, tape = Reader(assets, cache, kept=kept_between(nodes, part), keeps_sources=True, tile=None), Tape(part, skips=False)
         for node, target in zip(nodes, targets, strict=True):
+            reader.ready(node, part)
             target.write(tape, reader.picture(node, tape))
         tape.run()
 
@@ -109,6 +111,7 @@ def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=
 
     def draw(tile: Box) -> None:
         tape = Tape(tile.met(wanted))
+        reader.ready(node, tape.box)
         target.write(tape, reader.picture(node, tape))
         tape.run()
         target.done(tape.box)
@@ -124,6 +127,7 @@ def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=
 
     def shown(box: Box) -> np.ndarray:
         source = _behind(box, scale, page)
+        reader.ready(node, source)
         found = reader.read(node, source, alone=node.tint is None)
         return _reduced(found, scale, box, source) if scale < 1 else _repeated(found, scale, box, source)
 
@@ -134,6 +138,11 @@ def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=
         tape.run()
 
     pool.each(draw, _blocks(wanted, scale), how.threads)
+
+
+def channels(node, assets) -> int:
+    """3 of what covers every pixel whole, else 4."""
+    return 3 + Forms(assets).of(node).alpha
 
 
 def region_box(piece: Piece, region: Region | None, scale: float) -> Box:
@@ -151,8 +160,10 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
-    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen), sources, how.tile or TILE)
+    study = studied(node)
+    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, study), sources, how.tile or TILE)
     prepare(node, reader=reader, at_once=how.threads)
+    reader.hold(deep(study, wanted), node, how.threads)
     return reader
 
 

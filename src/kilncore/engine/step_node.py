@@ -10,6 +10,7 @@ from kilncore.engine.nodes import Node, landing_key
 from kilncore.engine.view import StepView
 from kilncore.engine.weights import outline_reach
 from kilncore.frame import Frame
+from kilncore.rows.form import OPAQUE, Form
 from kilncore.steps import kind_named
 
 
@@ -69,10 +70,35 @@ class StepNode(Node):
             return self.kind.reach(self.step.params, self.frame)
         return math.ceil(self.kind.shift(self.step.params, self.frame) * self.landing.strength) + 2
 
-    def opaque(self, assets) -> bool:
-        """What is everywhere stays so when it is painted on, moved, or treated plane by plane."""
-        whole = self.kind.planewise or "remake" not in self.kind.results
-        return whole and "cover" not in self.kind.results and self.input.opaque(assets)
+    @property
+    def drawn_from(self):
+        return (self.input,)
+
+    def form(self, assets, form: Form):
+        """What its results make of the input's form, one after another."""
+        for result in self.kind.results:
+            form = self._after(result, form)
+        return form
+
+    def _after(self, result: str, form: Form) -> Form:
+        if result == "cover":
+            return Form(premultiplied=form.premultiplied, tint=form.tint, firm=form.firm or self.frame.scale < 1)
+        if result == "remake" and not self.kind.planewise:
+            return Form()
+        if not form.alpha:
+            return OPAQUE
+        if result == "paint":
+            return Form(premultiplied=self.kind.spills(self.step.params), firm=form.firm)
+        return Form(premultiplied=self.tint is None, tint=self.tint)
+
+    @property
+    def onto(self):
+        return None if self.reads_arrays else self.input
+
+    @property
+    def reads_arrays(self) -> bool:
+        """Whether the step looks at neighbours, or at its input as an array, which takes a tape of its own."""
+        return self.reach > 0 or self.kind.planewise
 
     def _extent(self) -> Box:
         if self.kind.spills(self.step.params):

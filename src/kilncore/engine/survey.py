@@ -22,7 +22,7 @@ class Survey:
     beneath: object
     item_seed: int
     whole: Box
-    tint, alone = None, False
+    alone = False
     key: str = field(init=False)
 
     def __post_init__(self):
@@ -33,6 +33,10 @@ class Survey:
         object.__setattr__(self, "key", key_of("survey", kind.kind, self.step.rev, kind.whole.reads(self.step.params), self.frame,
                                                reads_input, beneath, self.whole, *seeds))
 
+    @property
+    def sources(self):
+        return ((self.beneath, 0),)
+
     def value(self, reader: Reader):
         """The value; worked out here, on this thread, if `prepare` was not asked before."""
         return reader.once(self.key, lambda: self._joined([self._part(tile, self._reader(reader)) for tile in self._tiles()]))
@@ -41,13 +45,14 @@ class Survey:
         """Work the value out on the pool's threads, unless it is known."""
         if self.key in reader.cache:
             return
-        prepare(self.beneath, reader=reader, at_once=at_once)
         parts, own = {}, self._reader(reader)
 
         def work(tile):
+            own.ready(self, tile)
             parts[tile] = self._part(tile, own)
 
         tiles = self._tiles()
+        own.hold(keeping.deep(keeping.studied(self.beneath), self.whole), self, at_once)
         pool.each(work, tiles, at_once)
         reader.once(self.key, lambda: self._joined([parts[tile] for tile in tiles]))
 
@@ -66,7 +71,11 @@ class Survey:
 
 def prepare(*roots, reader: Reader, at_once: int = pool.THREADS) -> None:
     """Solve what the nodes of a graph need to know of whole items, what is read first before what reads it."""
-    for node in reversed(keeping.studied(*roots).nodes.values()):
-        survey = getattr(node, "survey", None)
-        if survey is not None:
-            survey.prepare(reader, at_once)
+    for node in keeping.in_order(*roots, also=_measured):
+        if getattr(node, "survey", None) is not None:
+            node.survey.prepare(reader, at_once)
+
+
+def _measured(node) -> tuple:
+    survey = getattr(node, "survey", None)
+    return () if survey is None else (survey.beneath,)

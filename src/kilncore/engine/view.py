@@ -140,5 +140,4 @@ class StepView(View):
 
     def cells(self, column: int, row: int, seed: int) -> Row:
         """White noise of mean 0 and spread 1, a value of its own for each pixel. column, row : the cell at pixel (0, 0)."""
-        place = column + self.tape.box.left, row + self.tape.box.top, seed
-        return self.tape.row("cells", place=place)
+        return self.tape.cells(column + self.tape.box.left, row + self.tape.box.top, seed)

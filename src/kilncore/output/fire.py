@@ -13,7 +13,7 @@ from kilncore.box import Box, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine.cache import TileCache
 from kilncore.engine.plan import Plan
-from kilncore.engine.render import LARGE_TILE, draw_tiles
+from kilncore.engine.render import LARGE_TILE, channels, draw_tiles
 from kilncore.engine.targets import Bytes
 from kilncore.errors import KilnError
 from kilncore.output import WRITERS
@@ -57,9 +57,9 @@ def fire(piece: Piece, target: Path, assets, *, with_ground: bool = True, format
 
 
 def _written(piece, file, writer_class, assets, with_ground, progress, cancelled) -> None:
-    channels = 3 if Plan(piece).finished(with_ground).opaque(assets) else 4
-    writer = writer_class(file, *piece.size_px, channels, piece.ppi)
-    bands = _Bands(writer, *piece.size_px, channels, progress)
+    count = channels(Plan(piece).finished(with_ground), assets)
+    writer = writer_class(file, *piece.size_px, count, piece.ppi)
+    bands = _Bands(writer, *piece.size_px, count, progress)
     # a cache of its own: a firing passes each tile once and must not push out what the benches look at
     draw_tiles(piece, None, 1.0, assets, bands, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
                tile=LARGE_TILE, cancelled=cancelled)

@@ -4,13 +4,20 @@ import numpy as np
 
 from kilncore.kernels import kernel
 
-NO_ROW = -1
+NO_ROW, UNSOUND = -1, -1
 
 
 @kernel
-def assigned(code, rows):
-    """How many places it takes. code : a tape's, of `rows` rows by number, which become places. The fewer there are, the
-    nearer the memory they lie in. A row never takes the place of one that it is made from."""
+def assigned(code, rows, operations, places):
+    """How many places it takes; UNSOUND if a line points outside its tables. code : a tape's, of `rows` rows by number,
+    which become places. The fewer there are, the nearer the memory they lie in. A row never takes the place of one that
+    it is made from. operations, places : how many there are."""
+    for i in range(code.shape[0]):
+        if not (0 <= code[i, 0] < operations and 0 <= code[i, 7] < places and 0 <= code[i, 6] <= code.shape[0]):
+            return UNSOUND
+        for k in range(1, 6):
+            if not NO_ROW <= code[i, k] < rows:
+                return UNSOUND
     last, at, free = np.empty(rows + 1, np.int64), np.full(rows + 1, NO_ROW), np.empty(rows + 1, np.int64)
     for i in range(code.shape[0]):
         for k in range(1, 6):

@@ -6,19 +6,40 @@
     places    (M, 8) int64: where values come from or go to, as `memory` describes them
 """
 
+from dataclasses import dataclass
+
 from kilncore.kernels import floats, integers, kernel
 from kilncore.modes import blend
 from kilncore.rows import memory, parts
 from kilncore.white_noise import cells
 
-OPERATIONS = (
-    "skip_if_blank", "load", "repeated8", "repeated16", "store", "store_rgb", "store_rgba", "fill", "copy", "multiply", "add",
-    "subtract", "least", "most", "affine", "held", "levels", "power", "weighted", "away", "trapezoid", "between", "shared", "united",
-    "added", "inverse", "chosen", "looked_up", "ratio", "stretched", "clip_scale", "clipped", "blend", "cells",
-)
+@dataclass(frozen=True)
+class Operation:
+    """rows : how many it reads. numbers : how many more it is told. place : what its place in memory describes, if it has
+    one: such a line is written by the tape alone, which has the array in its hands. makes : whether it makes a row."""
+
+    rows: int = 0
+    numbers: int = 0
+    place: str = ""
+    makes: bool = True
+
+
+OPERATIONS = {
+    "skip_if_blank": Operation(1, makes=False), "load": Operation(place="array"),
+    "repeated8": Operation(0, 1, "array"), "repeated16": Operation(0, 1, "array"),
+    "store": Operation(1, place="array", makes=False), "store_rgb": Operation(3, place="array", makes=False),
+    "store_rgba": Operation(4, place="array", makes=False),
+    "fill": Operation(0, 1), "copy": Operation(1), "multiply": Operation(2), "add": Operation(2), "subtract": Operation(2),
+    "least": Operation(2), "most": Operation(2), "affine": Operation(1, 2), "held": Operation(1, 2), "levels": Operation(1, 2),
+    "power": Operation(1, 1), "weighted": Operation(3, 3), "away": Operation(3, 3), "trapezoid": Operation(1, 4),
+    "between": Operation(3), "shared": Operation(2, 2), "united": Operation(2), "added": Operation(4), "inverse": Operation(1),
+    "chosen": Operation(4), "looked_up": Operation(1, 1, "table"), "ratio": Operation(2), "stretched": Operation(3),
+    "clip_scale": Operation(4), "clipped": Operation(4), "blend": Operation(2), "cells": Operation(place="cells"),
+    "clamp": Operation(2),
+}
 (SKIP_IF_BLANK, LOAD, REPEATED8, REPEATED16, STORE, STORE_RGB, STORE_RGBA, FILL, COPY, MULTIPLY, ADD,
  SUBTRACT, LEAST, MOST, AFFINE, HELD, LEVELS, POWER, WEIGHTED, AWAY, TRAPEZOID, BETWEEN, SHARED, UNITED,
- ADDED, INVERSE, CHOSEN, LOOKED_UP, RATIO, STRETCHED, CLIP_SCALE, CLIPPED, BLEND, CELLS) = range(len(OPERATIONS))
+ ADDED, INVERSE, CHOSEN, LOOKED_UP, RATIO, STRETCHED, CLIP_SCALE, CLIPPED, BLEND, CELLS, CLAMP) = range(len(OPERATIONS))
 
 _load, _repeated8, _repeated16, _store, _store_rgb, _store_rgba = (
     memory.load, memory.repeated8, memory.repeated16, memory.store, memory.store_rgb, memory.store_rgba)
@@ -28,7 +49,7 @@ _affine, _held, _levels, _power, _weighted, _away, _trapezoid = (
     parts.affine, parts.held, parts.levels, parts.power, parts.weighted, parts.away, parts.trapezoid)
 _between, _shared, _united, _added, _inverse, _chosen, _looked_up = (
     parts.between, parts.shared, parts.united, parts.added, parts.inverse, parts.chosen, parts.looked_up)
-_ratio, _stretched, _clip_scale, _clipped = parts.ratio, parts.stretched, parts.clip_scale, parts.clipped
+_ratio, _stretched, _clip_scale, _clipped, _clamp = parts.ratio, parts.stretched, parts.clip_scale, parts.clipped, parts.clamp
 
 
 @kernel
@@ -105,6 +126,8 @@ def run(code, lines, numbers, places, registers, row_bytes, width, height, stret
                     _clip_scale(o, a, b, c, d, n)
                 elif op == CLIPPED:
                     _clipped(o, a, b, c, d, n)
+                elif op == CLAMP:
+                    _clamp(o, a, b, n)
                 elif op == CELLS:
                     cells(o, p, x0, y, n)
                 elif op == STORE:

@@ -61,13 +61,18 @@ def store(a, place, x0, y, n):
 
 
 @part
+def _byte(value):
+    return np.uint8(min(max(ZERO, value), FULL) + HALF)
+
+
+@part
 def store_rgb(r, g, b, place, x0, y, n):
     """(address, bytes in a row) of rounded bytes."""
     r, g, b, row = floats(r), floats(g), floats(b), bytes8(place[0] + y * place[1] + 3 * x0)
     for x in range(n):
-        row[3 * x] = np.uint8(r[x] * FULL + HALF)
-        row[3 * x + 1] = np.uint8(g[x] * FULL + HALF)
-        row[3 * x + 2] = np.uint8(b[x] * FULL + HALF)
+        row[3 * x] = _byte(r[x] * FULL)
+        row[3 * x + 1] = _byte(g[x] * FULL)
+        row[3 * x + 2] = _byte(b[x] * FULL)
 
 
 @part
@@ -76,7 +81,7 @@ def store_rgba(r, g, b, a, place, x0, y, n):
     r, g, b, a, row = floats(r), floats(g), floats(b), floats(a), bytes8(place[0] + y * place[1] + 4 * x0)
     for x in range(n):
         there = FULL if a[x] > FAINT else ZERO
-        row[4 * x] = np.uint8(r[x] * there + HALF)
-        row[4 * x + 1] = np.uint8(g[x] * there + HALF)
-        row[4 * x + 2] = np.uint8(b[x] * there + HALF)
-        row[4 * x + 3] = np.uint8(a[x] * FULL + HALF)
+        row[4 * x] = _byte(r[x] * there)
+        row[4 * x + 1] = _byte(g[x] * there)
+        row[4 * x + 2] = _byte(b[x] * there)
+        row[4 * x + 3] = _byte(a[x] * FULL)

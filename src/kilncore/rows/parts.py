@@ -1,7 +1,8 @@
 """What a tape can do with rows: each a loop over `n` pixels of float32 rows, given by their addresses.
 
 A result never lies where an input does, or the loop would not be vectorised; those that change a row in place read and
-write the same index. The four flags of `kernels.FASTMATH` keep a pixel the same wherever the loop begins.
+write the same index. The flags of `kernels.FASTMATH` keep a pixel the same wherever the loop begins. Whatever is cut to
+bounds is the lower one where a value is not a number.
 """
 
 import numpy as np
@@ -81,10 +82,18 @@ def affine(out, a, slope, offset, n):
 
 @part
 def held(out, a, slope, offset, n):
-    """slope a + offset, cut to 0..1. Not a number becomes 0."""
+    """slope a + offset, cut to 0..1."""
     out, a = floats(out), floats(a)
     for x in range(n):
-        out[x] = min(max(slope * a[x] + offset, ZERO), ONE)
+        out[x] = min(max(ZERO, slope * a[x] + offset), ONE)
+
+
+@part
+def clamp(out, a, most, n):
+    """a, cut to 0..most."""
+    out, a, most = floats(out), floats(a), floats(most)
+    for x in range(n):
+        out[x] = min(max(ZERO, a[x]), most[x])
 
 
 @part
@@ -92,7 +101,7 @@ def levels(out, a, black, slope, n):
     """(a - black) slope, cut to 0..1."""
     out, a = floats(out), floats(a)
     for x in range(n):
-        out[x] = min(max((a[x] - black) * slope, ZERO), ONE)
+        out[x] = min(max(ZERO, (a[x] - black) * slope), ONE)
 
 
 @part
@@ -125,7 +134,7 @@ def trapezoid(out, a, hidden_below, shown_from, shown_to, hidden_above, n):
     up, down = ONE / max(shown_from - hidden_below, TINY), ONE / max(hidden_above - shown_to, TINY)
     for x in range(n):
         v = a[x]
-        rise, fall = min(max((v - hidden_below) * up, ZERO), ONE), min(max((hidden_above - v) * down, ZERO), ONE)
+        rise, fall = min(max(ZERO, (v - hidden_below) * up), ONE), min(max(ZERO, (hidden_above - v) * down), ONE)
         out[x] = (ONE if v >= shown_from else rise) * (ONE if v <= shown_to else fall)
 
 
@@ -134,7 +143,7 @@ def between(out, a, b, w, n):
     """From a (w = 0) to b (w = 1), exactly either at both ends, cut to 0..1."""
     out, a, b, w = floats(out), floats(a), floats(b), floats(w)
     for x in range(n):
-        out[x] = min(max(w[x] * b[x] + (ONE - w[x]) * a[x], ZERO), ONE)
+        out[x] = min(max(ZERO, w[x] * b[x] + (ONE - w[x]) * a[x]), ONE)
 
 
 @part
@@ -142,7 +151,7 @@ def united(out, a, w, n):
     """The alpha of w over a."""
     out, a, w = floats(out), floats(a), floats(w)
     for x in range(n):
-        out[x] = min(w[x] + a[x] * (ONE - w[x]), ONE)
+        out[x] = min(max(ZERO, w[x] + a[x] * (ONE - w[x])), ONE)
 
 
 @part
@@ -150,7 +159,7 @@ def shared(out, a, b, of_a, of_b, n):
     """of_a a + of_b b, cut to 0..1."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
-        out[x] = min(max(of_b * b[x] + of_a * a[x], ZERO), ONE)
+        out[x] = min(max(ZERO, of_b * b[x] + of_a * a[x]), ONE)
 
 
 @part
@@ -158,7 +167,7 @@ def added(out, a, b, w, most, n):
     """a + w b, cut to 0..most."""
     out, a, b, w, most = floats(out), floats(a), floats(b), floats(w), floats(most)
     for x in range(n):
-        out[x] = min(max(a[x] + w[x] * b[x], ZERO), most[x])
+        out[x] = min(max(ZERO, a[x] + w[x] * b[x]), most[x])
 
 
 @part
@@ -182,7 +191,7 @@ def looked_up(out, a, table, steps, n):
     """A curve read from a table of `steps` + 2 entries over 0..1, with straight lines between them."""
     out, a, table = floats(out), floats(a), floats(table)
     for x in range(n):
-        at = min(max(a[x], ZERO), ONE) * steps
+        at = min(max(ZERO, a[x]), ONE) * steps
         i = np.int32(at)
         out[x] = table[i] + (at - np.float32(i)) * (table[i + 1] - table[i])
 

@@ -37,6 +37,16 @@ class Picture:
             return Picture(self.tape, self.colour, self.tape.constant(1), premultiplied=True)
         return replace(self, colour=tuple(row * self.alpha for row in self.colour), premultiplied=True, tint=None)
 
+    def held(self) -> "Picture":
+        """Cut to what a picture may be: alpha to 0..1, colour to 0..1, or to 0..alpha if premultiplied. What is not a number
+        becomes 0."""
+        alpha = self.alpha and self.alpha.held()
+        if self.premultiplied:
+            colour = tuple(self.tape.row("clamp", row, alpha) for row in self.colour)
+        else:
+            colour = self.colour if self.tint else tuple(row.held() for row in self.colour)
+        return replace(self, colour=colour, alpha=alpha, firm=self.firm and self.firm.held())
+
     def tones(self) -> Row:
         """The luma of its straight colour."""
         return self.tape.row("weighted", *self.straight().colour, numbers=LUMA)
@@ -53,12 +63,17 @@ class Picture:
     def copied(self) -> "Picture":
         """In rows of its own, which may be written over."""
         colour = tuple(self.tape.own("copy", row) for row in self.colour)
-        return Picture(self.tape, colour, self.alpha and self.tape.own("copy", self.alpha), self.premultiplied)
+        alpha, firm = (row and self.tape.own("copy", row) for row in (self.alpha, self.firm))
+        return Picture(self.tape, colour, alpha, self.premultiplied, firm=firm)
 
     def becomes(self, other: "Picture") -> None:
         """Write another picture of the same form over this one."""
-        for row, source in zip(self.planes, other.planes, strict=True):
+        for row, source in zip(self._rows, other._rows, strict=True):
             self.tape.into("copy", row, source)
+
+    @property
+    def _rows(self) -> tuple[Row, ...]:
+        return self.planes if self.firm is None else (*self.planes, self.firm)
 
 
 def tinted(tape: Tape, alpha: Row, colour) -> Picture:

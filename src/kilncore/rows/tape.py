@@ -1,18 +1,27 @@
-"""Writing a tape: what is to be done with rows of pixels in a box, then doing it."""
+"""Writing a tape: what is to be done with rows of pixels in a box, then doing it.
+
+The compiled function that runs a tape works on raw addresses and checks nothing. So all is checked here, when a line is
+written: that rows are of this tape and as many as the operation reads, that arrays have the type, the shape and the strides
+that the line says, and that they stay alive. Addresses are made here and nowhere else. A line that would break this is a
+ValueError: a fault of the program, never of a document.
+"""
 
 from contextlib import contextmanager
 
 import numpy as np
 
 from kilncore.box import Box
+from kilncore.modes import BLEND_MODES
 from kilncore.rows import machine
-from kilncore.rows.assigning import NO_ROW, assigned
+from kilncore.rows.assigning import NO_ROW, UNSOUND, assigned
 from kilncore.rows.machine import OPERATIONS
 
 STRETCH_PX = 720  # a tile of the engine with some margin: starting anew costs more than the nearest memory gains
 ALIGNED = 64  # bytes: a stretch begins where a vector does
 NOTHING, NO_ROWS = (0,) * 8, (NO_ROW,) * 4
 NUMBER = {name: number for number, name in enumerate(OPERATIONS)}
+FARTHEST = 2**40  # px: no box lies farther out
+BYTES_AT_MOST = 2**40
 
 
 class Row:
@@ -51,6 +60,8 @@ class Tape:
     """
 
     def __init__(self, box: Box, skips: bool = True):
+        if box.empty or max(map(abs, box)) > FARTHEST or 4 * box.width * box.height > BYTES_AT_MOST:
+            raise ValueError(f"{box} is no box for a tape")
         self.box, self.skips, self.drawn = box, skips, {}
         self._code, self._numbers, self._places = [], [], [0] * 8  # flat: many small tuples would wake the collector
         self._rows, self._made, self._sources, self._alive, self._skips = 0, {}, {}, [], []
@@ -58,29 +69,65 @@ class Tape:
 
     # --- rows ---
 
-    def row(self, op: str, *rows: Row, numbers: tuple = (), place: tuple | None = None, more: int = 0) -> Row:
-        """A new row. place : of memory that does not change while the tape runs."""
-        what = (op, *[row.number for row in rows], *numbers, place, more)
-        made = self._made.get(what)
-        if made is None:
-            made = self._made[what] = self.own(op, *rows, numbers=numbers, place=place, more=more)
-        return made
+    def row(self, op: str, *rows: Row, numbers: tuple = (), mode: int = 0) -> Row:
+        """A new row. mode : of blending."""
+        return self._row(op, rows, numbers, None, mode)
 
-    def own(self, op: str, *rows: Row, numbers: tuple = (), place: tuple | None = None, more: int = 0) -> Row:
+    def own(self, op: str, *rows: Row, numbers: tuple = ()) -> Row:
         """A new row that nobody else is given, so that it may be changed."""
-        made = Row(self, self._rows)
-        self._rows += 1
-        self._write(op, made.number, rows, numbers, place, more)
-        return made
+        return self._own(op, rows, numbers)
 
-    def into(self, op: str, out: Row, *rows: Row, numbers: tuple = (), place: tuple | None = None) -> Row:
-        self._write(op, out.number, rows, numbers, place)
-        return out
+    def into(self, op: str, out: Row, *rows: Row, numbers: tuple = ()) -> Row:
+        """Change a row that is there. It must be one of one's own."""
+        return self._into(op, out, rows, numbers)
 
     def constant(self, value: float) -> Row:
         return self.row("fill", numbers=(value,))
 
+    def curve(self, row: Row, table: np.ndarray) -> Row:
+        """A curve over 0..1 read from a table, with straight lines between its entries, which are of evenly spaced places
+        from 0 to 1 and once more of 1."""
+        if table.dtype != np.float32 or table.ndim != 1 or table.size < 3 or not table.flags.c_contiguous:
+            raise ValueError(f"{table.dtype} {table.shape} is no table of a curve")
+        return self._row("looked_up", (row,), (table.size - 2,), (self._address(table),))
+
+    def cells(self, column: int, row: int, seed: int) -> Row:
+        """White noise of mean 0 and spread 1. column, row : the cell at the box's first pixel."""
+        return self._row("cells", (), (), (int(column), int(row), int(seed)))
+
+    def _row(self, op, rows, numbers=(), place=None, more=0) -> Row:
+        what = (op, *[row.number for row in rows], *numbers, place, more)
+        made = self._made.get(what)
+        if made is None or any(row.tape is not self for row in rows):
+            made = self._made[what] = self._own(op, rows, numbers, place, more)
+        return made
+
+    def _own(self, op, rows, numbers=(), place=None, more=0) -> Row:
+        made = Row(self, self._rows)
+        self._write(op, made.number, rows, numbers, place, more)
+        self._rows += 1
+        return made
+
+    def _into(self, op, out: Row, rows, numbers=(), place=None) -> Row:
+        if out.tape is not self:
+            raise ValueError(f"what {op!r} writes into is a row of another tape")
+        self._write(op, out.number, rows, numbers, place)
+        return out
+
+    def _check(self, op, out, rows, numbers, place, more) -> None:
+        known = OPERATIONS.get(op)
+        if known is None or (out != NO_ROW) != known.makes or (place is not None) != bool(known.place):
+            raise ValueError(f"{op!r} is no operation, or not one to be written so")
+        if len(rows) != known.rows or len(numbers) != known.numbers:
+            raise ValueError(f"{op!r} takes {known.rows} rows and {known.numbers} numbers, not {len(rows)} and {len(numbers)}")
+        for row in rows:
+            if row.tape is not self:
+                raise ValueError(f"{op!r} is given a row of another tape")
+        if more and not (op == "blend" and 0 <= more < len(BLEND_MODES)):
+            raise ValueError(f"{op!r} has no mode {more}")
+
     def _write(self, op, out, rows, numbers=(), place=None, more=0):
+        self._check(op, out, rows, numbers, place, more)
         if place is not None:
             self._places += place
             self._places += NOTHING[len(place) :]
@@ -100,14 +147,16 @@ class Tape:
     def load_parts(self, parts: list[tuple[np.ndarray, Box]]) -> tuple[Row, ...]:
         """The same of several arrays that lie side by side."""
         parts = [(np.ascontiguousarray(planes, np.float32), have) for planes, have in parts]
+        if not parts or any(planes.ndim != 3 or len(planes) != len(parts[0][0]) for planes, _ in parts):
+            raise ValueError(f"arrays of {[planes.shape for planes, _ in parts]} do not lie side by side")
         addresses = [self._address(planes) for planes, _ in parts]
         covered = len(parts) == 1 and parts[0][1].met(self.box) == self.box
         rows = []
         for c in range(len(parts[0][0])):
-            out = None if covered else self.own("fill", numbers=(0,))
+            out = None if covered else self._own("fill", (), (0,))
             for (planes, have), address in zip(parts, addresses, strict=True):
                 place = self._placed(address, planes, c, have)
-                out = self.row("load", place=place) if out is None else self.into("load", out, place=place)
+                out = self._row("load", (), (), place) if out is None else self._into("load", out, (), (), place)
             rows.append(out)
         if covered and parts[0][1] == self.box:
             self._sources[tuple(row.number for row in rows)] = parts[0][0]
@@ -122,11 +171,14 @@ class Tape:
     def repeated(self, planes: np.ndarray, column: int, row: int, unit: float) -> tuple[Row, ...]:
         """A row of each plane of (C, H, W) uint8 or uint16 that repeat without end, times `unit`. column, row : what lies
         at the first pixel of the tape's box."""
-        op = "repeated8" if planes.dtype == np.uint8 else "repeated16"
         channels, tall, wide = planes.shape
+        if planes.dtype not in (np.uint8, np.uint16) or not planes.size or planes.strides[2] != planes.itemsize or planes.strides[1] <= 0:
+            raise ValueError(f"{planes.dtype} {planes.shape} in steps of {planes.strides} does not repeat")
+        op = "repeated8" if planes.dtype == np.uint8 else "repeated16"
+        column, row = int(column), int(row)
         first, (plane_bytes, row_bytes, _) = self._address(planes), planes.strides
         in_row = row_bytes // planes.itemsize
-        return tuple(self.row(op, numbers=(unit,), place=(first + c * plane_bytes, in_row, wide, tall, column % wide, row % tall))
+        return tuple(self._row(op, (), (unit,), (first + c * plane_bytes, in_row, wide, tall, column % wide, row % tall))
                      for c in range(channels))
 
     def planes(self, rows: tuple[Row, ...]) -> np.ndarray:
@@ -138,7 +190,7 @@ class Tape:
 
     def store(self, rows: tuple[Row, ...], out: np.ndarray) -> np.ndarray:
         """The same into (C, H, W) float32 that is there, of which each row lies in one stretch."""
-        if out.shape != (len(rows), self.box.height, self.box.width) or out.strides[2] != 4:
+        if out.shape != (len(rows), self.box.height, self.box.width) or not _written_to(out, np.float32) or out.strides[2] != 4:
             raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
         first, (plane_bytes, row_bytes, _) = self._address(out), out.strides
         for c, row in enumerate(rows):
@@ -148,7 +200,8 @@ class Tape:
 
     def to_bytes(self, rows: tuple[Row, ...], out: np.ndarray) -> None:
         """Three straight rows, or four with alpha, into (H, W, 3 or 4) uint8 of the box's size when the tape runs."""
-        if out.shape != (self.box.height, self.box.width, len(rows)) or out.strides[1:] != (len(rows), 1):
+        fits = out.shape == (self.box.height, self.box.width, len(rows)) and len(rows) in (3, 4)
+        if not fits or not _written_to(out, np.uint8) or out.strides[1:] != (len(rows), 1):
             raise ValueError(f"{out.shape} is no place for {len(rows)} rows of {self.box}")
         self._write("store_rgb" if len(rows) == 3 else "store_rgba", NO_ROW, rows, place=(self._address(out), out.strides[0]))
         self._does_something = True
@@ -186,7 +239,9 @@ class Tape:
         if not self._does_something:
             return
         code = np.array(self._code, np.int64).reshape(-1, 8)
-        registers = assigned(code, self._rows)
+        registers = assigned(code, self._rows, len(OPERATIONS), len(self._places) // 8)
+        if registers == UNSOUND:
+            raise ValueError("a line of this tape points outside its tables")
         numbers, places = np.array(self._numbers, np.float32), np.array(self._places, np.int64)
         stretch = -(-self.box.width // -(-self.box.width // STRETCH_PX))
         row_bytes = -(-stretch * 4 // ALIGNED) * ALIGNED
@@ -194,6 +249,11 @@ class Tape:
         first = _address(scratch)
         machine.run(_address(code), len(code), _address(numbers), _address(places), first + -first % ALIGNED, row_bytes,
                     self.box.width, self.box.height, stretch)
+
+
+def _written_to(out: np.ndarray, kind) -> bool:
+    """Whether rows of it may be written, one after another."""
+    return out.dtype == kind and out.flags.writeable and (out.strides[-2] > 0 or out.size == 0)
 
 
 def _address(array: np.ndarray) -> int:

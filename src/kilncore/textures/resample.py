@@ -183,7 +183,7 @@ def turned_mean(planes, u0, v0, ux, vx, uy, vy, left, top, width, height, edges,
 def _held(out, y):
     for c in range(out.shape[0]):
         for x in range(out.shape[2]):
-            out[c, y, x] = min(max(out[c, y, x], np.float32(0)), np.float32(1))
+            out[c, y, x] = min(max(np.float32(0), out[c, y, x]), np.float32(1))
 
 
 def whole(start: float, count: int, size: int, edges: int) -> np.ndarray:

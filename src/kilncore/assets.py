@@ -1,17 +1,21 @@
 """Where the engine gets what a document names by hash. The web side and the command line give it one `AssetStore`."""
 
+import fcntl
 import hashlib
 import os
 import tempfile
 import threading
 from collections import OrderedDict
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from kilncore.errors import MissingAsset
+from kilncore.machine import MEMORY
 from kilncore.textures import reading
 from kilncore.textures.texture import Texture
 
-TEXTURE_BUDGET = 600 * 2**20
+TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
+HALF = ".half-"  # what the name of a file begins with while it is being written
 
 
 def content_hash(data: bytes) -> str:
@@ -24,7 +28,7 @@ class AssetStore:
     def __init__(self, folder: Path):
         self.folder = Path(folder)
         self._textures: OrderedDict[str, Texture] = OrderedDict()
-        self._lock = threading.Lock()
+        self._lock, self._reading = threading.Lock(), {}
 
     def path(self, name: str) -> Path:
         return self.folder / name[:2] / name
@@ -44,29 +48,75 @@ class AssetStore:
             raise MissingAsset("A file that this piece uses is not there.", name) from error
 
     def texture(self, name: str) -> Texture:
-        """The texture of that hash, decoded; the most recently used are kept in memory."""
+        """The texture of that hash, decoded, once however many ask; the most recently used are kept in memory."""
         with self._lock:
             if name in self._textures:
                 self._textures.move_to_end(name)
                 return self._textures[name]
-        texture = reading.read(self.data(name))
+            reading_it = self._reading.setdefault(name, threading.Lock())
+        with reading_it:
+            with self._lock:
+                if name in self._textures:
+                    return self._textures[name]
+            texture = reading.read(self.data(name))
+            self._hold(name, texture)
+            return texture
+
+    def forget(self, name: str) -> None:
+        """Decode that texture anew when it is next asked for."""
+        with self._lock:
+            self._textures.pop(name, None)
+
+    def _hold(self, name: str, texture: Texture) -> None:
         with self._lock:
             self._textures[name] = texture
-            while len(self._textures) > 1 and sum(t.nbytes for t in self._textures.values()) > TEXTURE_BUDGET:
-                self._textures.popitem(last=False)
-        return texture
+            self._reading.pop(name, None)
+            sizes = {known: one.nbytes for known, one in self._textures.items()}
+            while len(self._textures) > 1 and sum(sizes.values()) > TEXTURE_BUDGET:
+                dropped, _ = self._textures.popitem(last=False)
+                del sizes[dropped]
 
 
 def write_whole(target: Path, data: bytes) -> None:
     """Write beside the target, then rename: a killed process leaves the old file or the new one, never half."""
+    with written_whole(target) as file:
+        file.write(data)
+
+
+@contextmanager
+def written_whole(target: Path):
+    """A file to write into, which takes the target's place when the block ends well, and is gone if it does not. Once it is
+    there it survives a power cut. It is locked while it is written, so that `sweep` knows it is not forgotten."""
     target.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=target.parent)
+    handle, name = tempfile.mkstemp(dir=target.parent, prefix=HALF)
     try:
         with os.fdopen(handle, "wb") as file:
-            file.write(data)
+            fcntl.flock(file, fcntl.LOCK_EX)
+            yield file
             file.flush()
             os.fsync(file.fileno())
-        os.replace(name, target)
+            os.replace(name, target)
+        _settle(target.parent)
     except BaseException:
         Path(name).unlink(missing_ok=True)
         raise
+
+
+def _settle(folder: Path) -> None:
+    """Bring a folder's list of names to the disk."""
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+def sweep(folder: Path) -> int:
+    """Remove the half-written files that killed processes left in a folder and those in it; how many there were."""
+    swept = 0
+    for path in Path(folder).rglob(f"{HALF}*"):
+        with suppress(OSError), path.open("rb") as file:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)  # fails while somebody is writing it
+            path.unlink()
+            swept += 1
+    return swept

@@ -1,24 +1,12 @@
-"""Compiled functions: one decorator for all of them, and one place where their cache lies.
+"""Compiled functions: one decorator for all of them.
 
-Numba notices an edited file but not an edited callee, so the cache folder is named after everything a
-compiled function can depend on: the core's sources, Numba's version and the processor. The name must be
-set before Numba is imported, hence every kernel module imports `kernel` from here and never from Numba.
+Every module with compiled functions imports `kernel` from here and never from Numba: where they are kept (`kernel_cache`)
+must be settled before Numba reads its settings.
 """
 
-import hashlib
 import os
-from importlib.metadata import version
-from pathlib import Path
 
 import llvmlite.binding as llvm
-
-
-def _cache_folder() -> Path:
-    digest = hashlib.sha256(f"{version('numba')} {llvm.get_host_cpu_name()}".encode())
-    for source in sorted(Path(__file__).parent.rglob("*.py")):
-        digest.update(source.read_bytes())
-    base = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache")
-    return base / "kilnmark" / f"kernels-{digest.hexdigest()[:16]}"
 
 
 def _whole_vectors() -> None:
@@ -28,7 +16,7 @@ def _whole_vectors() -> None:
         os.environ.setdefault("NUMBA_CPU_FEATURES", f"{features.flatten()},-prefer-256-bit")
 
 
-os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
+os.environ.setdefault("NUMBA_CACHE_LOCATOR_CLASSES", "kilncore.kernel_cache.Locator")
 _whole_vectors()
 
 import numba  # noqa: E402

@@ -10,7 +10,7 @@ import time
 
 import numpy as np
 
-from kilncore import blend, blur, engine, morphology, noise, sampling
+from kilncore import blend, blur, engine, kernel_cache, morphology, noise, sampling
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Ground, Mark, Piece, Placement, Step, TextureFill
 from kilncore.engine.cache import TileCache
@@ -44,6 +44,7 @@ def warm_up() -> float:
     begun = time.monotonic()
     _pictures()
     _functions()
+    kernel_cache.clear_old()
     gc.freeze()  # what is loaded by now stays: looking through it again and again would hold up pictures
     READY.set()
     return time.monotonic() - begun

@@ -3,6 +3,8 @@
 import threading
 import time
 
+import time
+
 import numpy as np
 import pytest
 
@@ -62,12 +64,12 @@ def test_a_tile_that_fails_is_tried_by_the_next():
 
 
 def test_the_least_recently_used_is_dropped():
-    cache, tile = TileCache(budget=3000), lambda: np.zeros(125)  # 1000 bytes
+    cache, tile = TileCache(budget=3600), lambda: np.zeros(125)  # 1000 bytes, and some for the key
     for name in ("a", "b", "c"):
         cache.get(name, tile)
     cache.get("a", tile)
     cache.get("d", tile)
-    assert set(cache._tiles) == {"a", "c", "d"} and cache._bytes == 3000
+    assert set(cache._tiles) == {"a", "c", "d"} and cache.bytes == 3600
 
 
 def test_pictures_take_turns_in_the_pool():
@@ -142,3 +144,60 @@ def test_wrong_registrations_fail_at_once():
         step("velvet", params=Params, gives="joy", title="", sentence="", summary=str)
     with pytest.raises(TypeError, match="must return"):
         landed("nothing", None, None)
+
+
+def test_what_is_larger_than_the_whole_budget_is_made_once():
+    cache, made = TileCache(budget=1000), []
+    for _ in range(3):
+        for name in ("small", "large"):
+            cache.get(name, lambda name=name: made.append(name) or np.zeros({"small": 10, "large": 1000}[name]))
+    assert made == ["small", "large"] and cache.bytes < 1000
+
+
+def test_a_texture_is_decoded_once_however_many_ask_at_once(store, texture, monkeypatch):
+    from concurrent.futures import ThreadPoolExecutor
+
+    from kilncore import assets
+
+    decoded, read = [], assets.reading.read
+    monkeypatch.setattr(assets.reading, "read", lambda data: decoded.append(1) or time.sleep(0.05) or read(data))
+    with ThreadPoolExecutor(8) as threads:
+        found = list(threads.map(store.texture, [texture["hash"]] * 8))
+    assert len(decoded) == 1 and all(one is found[0] for one in found)
+
+
+def test_a_texture_counts_all_that_it_holds(rng):
+    from kilncore.textures.texture import Texture
+
+    one = Texture(rng.integers(0, 255, (3, 256, 256)))
+    bare = one.nbytes
+    one.level(2), one.luminance.level(1), one.luminance.toned(3.0, False, 0.2, 1.0, 0.8)
+    assert bare == 3 * 256 * 256 and one.nbytes > bare + 3 * 128 * 128 * 2 + 256 * 256 * 2
+
+
+def test_keys_change_with_the_code(tmp_path):
+    from kilncore.engine.keys import code_version
+
+    (tmp_path / "steps.py").write_text("STRENGTH = 1")
+    before = code_version(tmp_path)
+    code_version.cache_clear()
+    (tmp_path / "steps.py").write_text("STRENGTH = 2")
+    assert code_version(tmp_path) != before
+
+
+def test_kernels_are_compiled_anew_for_new_code_and_for_nothing_else(tmp_path):
+    from kilncore.kernel_cache import digest
+
+    core = tmp_path / "kilncore"
+    core.mkdir()
+    (core / "colour.py").write_text("WEIGHT = 3\n\ndef unused():\n    return 1\n")
+    kernel = "from kilncore.kernels import kernel\nfrom kilncore.colour import WEIGHT\n\n@kernel\ndef double(x):\n    return x * WEIGHT\n"
+    found = []
+    for name, text in (("k.py", kernel), ("k.py", '"""A text."""\n' + kernel.replace("return", '"""Told anew."""\n    return')),
+                       ("colour.py", "WEIGHT = 3\n\ndef unused():\n    return 2\n"), ("other.py", "X = 1"),
+                       ("colour.py", "WEIGHT = 4"), ("k.py", kernel.replace("x *", "x +"))):
+        (core / name).write_text(text)
+        digest.cache_clear()
+        found.append(digest(core))
+    digest.cache_clear()
+    assert len(set(found[:4])) == 1 and len({found[3], found[4], found[5]}) == 3

@@ -214,7 +214,7 @@ def test_a_texture_file_that_broke_is_said(post, worked):
     asked = {"version": worked.version, "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1}, "quality": "exact"}
     try:
         store.path(hash).write_bytes(whole[: len(whole) // 2])
-        store._textures.pop(hash, None)
+        store.forget(hash)
         assert post(reverse("stage", args=[worked.pk]), {**asked, "edits": [
             {"op": "set", "path": ["ground", "fill", "placement", "scale"], "value": 1.37}]}).status_code == 422
     finally:

@@ -18,6 +18,10 @@ class Outline:
     width: float
     height: float
 
+    @property
+    def nbytes(self) -> int:
+        return self.edges.nbytes
+
     def placed(self, matrix: tuple[float, ...]) -> np.ndarray:
         """The edges after x' = a x + c y + e, y' = b x + d y + f."""
         a, b, c, d, e, f = matrix

@@ -38,7 +38,7 @@ class StepNode(Node):
         reads = (self.beneath.key,) if self.reads_beneath else ()
         seeds = (self.item_seed, step.seed) if kind.seeded else ()
         survey = (self.survey.key,) if self.survey else ()
-        object.__setattr__(self, "key", key_of("step", kind.kind, step.rev, step.params, self.frame, self.input.key,
+        object.__setattr__(self, "key", key_of("step", kind.kind, kind.rev, step.rev, step.params, self.frame, self.input.key,
                                                *reads, *seeds, *survey, *landing_key(self)))
         object.__setattr__(self, "extent", self._extent())
 

@@ -2,13 +2,18 @@
 
 import numpy as np
 
-from kilncore.textures.texture import Texture
+from kilncore.textures.texture import Texture, luminance_rows
+
+BAND_PIXELS = 2_000_000
 
 
 def histogram(texture: Texture) -> list[int]:
-    """Counts of the 256 tones of a texture read as a mask."""
-    planes = texture.luminance.planes
-    return np.bincount((planes >> (8 * (planes.itemsize - 1))).ravel(), minlength=256).tolist()
+    """Counts of the 256 tones of a texture read as a mask, a band at a time."""
+    counts, tall = np.zeros(256, np.int64), max(1, BAND_PIXELS // texture.planes.shape[2])
+    for top in range(0, texture.planes.shape[1], tall):
+        tones = luminance_rows(texture.planes[:, top : top + tall])
+        counts += np.bincount((tones >> (8 * (tones.itemsize - 1))).ravel(), minlength=256)
+    return counts.tolist()
 
 
 def coverage(counts: list[int]) -> float:

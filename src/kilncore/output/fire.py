@@ -1,7 +1,5 @@
 """Firing: the full-size file of a piece, drawn tile by tile, packed band by band, written whole or not at all."""
 
-import os
-import tempfile
 import threading
 import time
 from collections.abc import Callable
@@ -9,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from kilncore import memory
+from kilncore.assets import written_whole
 from kilncore.box import Box, scaled, tiles_over
 from kilncore.document import Piece
 from kilncore.engine.cache import TileCache
@@ -40,17 +39,9 @@ def fire(piece: Piece, target: Path, assets, *, with_ground: bool = True, format
         raise KilnError(f"A format must be one of: {', '.join(WRITERS)}.", format)
     begun = time.monotonic()
     target = Path(target)
-    target.parent.mkdir(parents=True, exist_ok=True)
-    handle, half = tempfile.mkstemp(dir=target.parent, suffix=f".{format}")
     try:
-        with os.fdopen(handle, "wb") as file:
+        with written_whole(target) as file:
             _written(piece, file, WRITERS[format], assets, with_ground, progress, cancelled)
-            file.flush()
-            os.fsync(file.fileno())
-        os.replace(half, target)
-    except BaseException:
-        Path(half).unlink(missing_ok=True)
-        raise
     finally:
         memory.give_back()
     return Fired(target, *piece.size_px, target.stat().st_size, time.monotonic() - begun)

@@ -1,19 +1,51 @@
-"""Reading a picture file into a texture, within limits.
+"""Reading a picture file into a texture, within limits of size and of memory.
 
 Pixels of unknown depth, profile and colour model go through libvips, which brings CMYK and embedded profiles to sRGB;
-16 bits stay 16. Only PNG and JPEG are let in, told apart by their first bytes and never by their name.
+16 bits stay 16. Only PNG and JPEG are let in, told apart by their first bytes and never by their name. A picture is read
+band by band into the planes of its texture, and only so much at once in the whole process as the machine has room for.
+What libvips says of an error is never passed on: it can carry lines of another file.
 """
+
+import threading
+from contextlib import contextmanager
 
 import numpy as np
 import pyvips
 
 from kilncore.errors import UnusableFile
+from kilncore.machine import MEMORY
 from kilncore.textures.texture import Texture
 
 MAX_BYTES = 80 * 2**20
 MAX_PIXELS = 100_000_000
 MIN_SIDE = 16
+BAND_PIXELS = 2_000_000
 SIGNATURES = {b"\x89PNG\r\n\x1a\n": "png", b"\xff\xd8\xff": "jpeg"}
+DAMAGED = "This picture is damaged or cut short: it could not be read to its end."
+NO_ROOM = "There is not enough memory to read this picture now. Nothing was changed; try again when less is going on, or bring it in smaller."
+
+
+class Room:
+    """So many bytes, of which readers take what they need and wait for one another. One that needs more than all takes all."""
+
+    def __init__(self, whole: int):
+        self.whole, self._free, self._changed = whole, whole, threading.Condition()
+
+    @contextmanager
+    def taken(self, wanted: int):
+        wanted = min(wanted, self.whole)
+        with self._changed:
+            self._changed.wait_for(lambda: self._free >= wanted)
+            self._free -= wanted
+        try:
+            yield
+        finally:
+            with self._changed:
+                self._free += wanted
+                self._changed.notify_all()
+
+
+ROOM = Room(max(512 * 2**20, MEMORY // 12))
 
 
 def kind_of(data: bytes) -> str:
@@ -28,41 +60,65 @@ def read(data: bytes) -> Texture:
     """The picture as a Texture, upright and in sRGB; UnusableFile, with a plain reason, if it cannot be one."""
     if len(data) > MAX_BYTES:
         raise UnusableFile(f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG.")
-    kind = kind_of(data)
     try:
-        image = _opened(data, kind)
-        return Texture(_pixels(image))
-    except pyvips.Error as error:
-        raise UnusableFile("This picture is damaged or cut short: it could not be read to its end.", str(error)) from error
+        image = _opened(data, kind_of(data))
+        with ROOM.taken(3 * image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)):
+            return Texture(_upright(_planes(image), image))
+    except pyvips.Error:
+        raise UnusableFile(DAMAGED) from None
+    except MemoryError:
+        raise UnusableFile(NO_ROOM) from None
 
 
 def _opened(data: bytes, kind: str) -> pyvips.Image:
     loader = pyvips.Image.pngload_buffer if kind == "png" else pyvips.Image.jpegload_buffer
-    image = loader(data, fail_on="truncated")
+    image = loader(data, fail_on="error", access="sequential")
     if image.width * image.height > MAX_PIXELS:
         raise UnusableFile(f"This picture has {image.width} x {image.height} px; "
                            f"{MAX_PIXELS // 10**6} million pixels is the most.")
     if min(image.width, image.height) < MIN_SIDE:
         raise UnusableFile(f"This picture has {image.width} x {image.height} px; {MIN_SIDE} px is the least each way.")
-    return image.autorot() if kind == "jpeg" else image
+    return image
 
 
-def _pixels(image: pyvips.Image) -> np.ndarray:
+def _planes(image: pyvips.Image) -> np.ndarray:
     """(C, H, W) planes of 8 bits, or of 16 where the file has them; premultiplied where it has alpha."""
     deep = image.format == "ushort"
-    alpha = image[image.bands - 1] if image.hasalpha() else None
-    planes = np.moveaxis(_array(_colour(image, deep)), 2, 0)
-    if alpha is None:
-        return planes
-    cover = np.moveaxis(_array(alpha), 2, 0)
-    full = np.iinfo(cover.dtype).max
-    if cover.min() == full:
-        return planes
-    out = np.empty((4, *planes.shape[1:]), planes.dtype)
-    for plane, colour in zip(out, np.broadcast_to(planes, (3, *planes.shape[1:])), strict=False):
-        plane[:] = np.rint(colour * (cover[0] / np.float32(full)))
-    out[3] = cover[0]
-    return out
+    colour = _colour(image, deep)
+    clear = image.hasalpha()
+    count = 4 if clear else colour.bands
+    planes = np.empty((count, image.height, image.width), np.uint16 if deep else np.uint8)
+    whole = colour.bandjoin(image[image.bands - 1].cast(colour.format)) if clear else colour
+    full, least = np.iinfo(planes.dtype).max, np.iinfo(planes.dtype).max
+    for top, band in _bands(whole, planes.dtype):
+        here = planes[:, top : top + len(band)]
+        if clear:
+            least = min(least, int(band[..., -1].min()))
+            share = band[..., -1:] / np.float32(full)
+            here[:3] = np.moveaxis(np.rint(band[..., :-1] * share), 2, 0)
+            here[3] = band[..., -1]
+        else:
+            here[...] = np.moveaxis(band, 2, 0)
+    if clear and least == full:
+        return planes[: colour.bands]
+    return planes
+
+
+def _bands(image: pyvips.Image, kind):
+    """(top, (h, W, C) array) from top to bottom."""
+    region, tall = pyvips.Region.new(image), max(1, BAND_PIXELS // image.width)
+    for top in range(0, image.height, tall):
+        rows = min(tall, image.height - top)
+        found = np.frombuffer(region.fetch(0, top, image.width, rows), kind)
+        yield top, found.reshape(rows, image.width, image.bands)
+
+
+def _upright(planes: np.ndarray, image: pyvips.Image) -> np.ndarray:
+    """Turned and mirrored as the camera's note says (Exif 2.3, Orientation; PNG's eXIf says it alike)."""
+    noted = image.get("orientation") if image.get_typeof("orientation") else 1
+    mirrored, turns = {2: (True, 0), 3: (False, 2), 4: (True, 2), 5: (True, 1), 6: (False, 3), 7: (True, 3), 8: (False, 1)}.get(noted, (False, 0))
+    planes = planes[..., ::-1] if mirrored else planes
+    return np.rot90(planes, turns, (1, 2)) if turns else planes
 
 
 def _colour(image: pyvips.Image, deep: bool) -> pyvips.Image:
@@ -76,9 +132,3 @@ def _colour(image: pyvips.Image, deep: bool) -> pyvips.Image:
 
 def _has_profile(image: pyvips.Image) -> bool:
     return image.get_typeof("icc-profile-data") != 0
-
-
-def _array(image: pyvips.Image) -> np.ndarray:
-    data = image.write_to_memory()
-    depth = np.uint16 if image.format == "ushort" else np.uint8
-    return np.frombuffer(data, depth).reshape(image.height, image.width, image.bands)

@@ -34,19 +34,17 @@ class Texture:
 
     @property
     def nbytes(self) -> int:
-        """Bytes, with the smaller copies of it that may be made."""
-        return int(self.planes.nbytes * (5 / 3 if self.planes.itemsize == 1 else 4 / 3))
+        """Bytes that are held now: its planes, the smaller copies made so far, its luminance with those of its own."""
+        with self._lock:
+            held = self.planes.nbytes + sum(copy.nbytes for copy in self.__dict__.get("_smaller", ())[1:])
+            held += sum(toned.nbytes for toned in self._toned.values())
+            luminance = self.__dict__.get("luminance")
+        return held + (luminance.nbytes if luminance is not None and luminance is not self else 0)
 
     @cached_property
     def luminance(self) -> "Texture":
         """The texture as a mask: luma times alpha, in one channel; of colour, in 16 bits, or its mixtures would step."""
-        if len(self.planes) == 1:
-            return self
-        weights = BT709 * (257 if self.planes.dtype == np.uint8 else 1)
-        luma = np.empty(self.planes.shape[1:], np.uint16)
-        for row, out in zip(np.moveaxis(self.planes[:3], 1, 0), luma, strict=True):
-            out[:] = np.rint(weights @ row)
-        return Texture(luma[None])
+        return self if len(self.planes) == 1 else Texture(luminance_rows(self.planes)[None])
 
     @cached_property
     def _smaller(self) -> list[np.ndarray]:
@@ -152,6 +150,17 @@ class Texture:
         else:
             found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
         return found[:-1], found[-1] if policy == NONE else None
+
+
+def luminance_rows(planes: np.ndarray) -> np.ndarray:
+    """(H, W) luma of (C, H, W) planes: grey as it is, colour in 16 bits."""
+    if len(planes) == 1:
+        return planes[0]
+    weights = BT709 * (257 if planes.dtype == np.uint8 else 1)
+    luma = np.empty(planes.shape[1:], np.uint16)
+    for row, out in zip(np.moveaxis(planes[:3], 1, 0), luma, strict=True):
+        out[:] = np.rint(weights @ row)
+    return luma
 
 
 def _whole(step: float, start: float) -> bool:

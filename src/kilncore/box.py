@@ -25,6 +25,9 @@ class Box(NamedTuple):
     def grown(self, margin: int) -> "Box":
         return Box(self.left - margin, self.top - margin, self.right + margin, self.bottom + margin)
 
+    def moved(self, across: int, down: int) -> "Box":
+        return Box(self.left + across, self.top + down, self.right + across, self.bottom + down)
+
     def met(self, other: "Box") -> "Box":
         return Box(max(self.left, other.left), max(self.top, other.top),
                    min(self.right, other.right), min(self.bottom, other.bottom))

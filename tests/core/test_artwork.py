@@ -7,7 +7,8 @@ from PIL import Image, ImageDraw
 from kilncore.artwork.coverage import coverage
 from kilncore.artwork.fonts import FONTS, face
 from kilncore.artwork.lettering import Lettering
-from kilncore.artwork.safe_svg import MAX_DRAWN, sanitise
+from kilncore.artwork.safe_svg import sanitise
+from kilncore.artwork.svg_weight import MAX_DRAWN
 from kilncore.artwork.vector import rasterised
 from kilncore.errors import UnusableFile
 from kilncore.units import px
@@ -104,7 +105,7 @@ RECT = '<rect width="10" height="10"/>'
 
 def test_a_plain_drawing_stays_as_it_is():
     safe = sanitise(svg('<style>.a{fill:#c00}</style><g transform="rotate(3)"><path class="a" d="M0 0h9v9z"/></g>'))
-    assert b"rotate(3)" in safe.data and b".a{fill:#c00}" in safe.data and not safe.left_out
+    assert b"rotate(3)" in safe.data and b'fill="#c00"' in safe.data and not safe.left_out
     assert (safe.width, safe.height) == (40, 20)
 
 
@@ -135,7 +136,6 @@ BOMB = "<defs><g id='a0'>" + RECT * 10 + "</g>" + "".join(
     (b"", "not an SVG"), (b"GIF89a", "not an SVG"), (b"<html></html>", "another name"), (svg(RECT)[:-8], "damaged"),
     (svg("<text>x</text>"), "nothing to draw.*live text"), (svg(""), "nothing to draw"),
     (svg(RECT, ""), "how large"), (svg(RECT, 'viewBox="0 0 0 0"'), "how large"),
-    (b'<!DOCTYPE svg [<!ENTITY a "b">]>' + svg(RECT), "entities"),
     (svg("<g>" * 150 + RECT + "</g>" * 150), "levels deep"),
     (svg(BOMB), f"more than {MAX_DRAWN:,} parts"), (svg(RECT + "<g id='a'><use href='#a'/></g>"), "circle"),
     (svg(RECT + "<pattern id='p'><rect fill='url(#p)' width='1' height='1'/></pattern>"), "circle"),

@@ -117,10 +117,9 @@ def deep(study: Study, wanted: Box) -> list[tuple[object, Box]]:
     return [(node, wanted.grown(study.margins[node.key]).met(node.extent)) for node in reversed(found)]
 
 
-def kept_between(roots, wanted: Box) -> dict[str, Box]:
+def kept_between(study: Study, wanted: Box) -> dict[str, Box]:
     """The same for pictures that are drawn on one tape, where all that is read pixel by pixel is shared as it is: the
     nodes that look around themselves."""
-    study = studied(*roots)
     return {key: wanted.grown(study.margins[key]) for key, node in study.nodes.items() if any(margin for _, margin in node.sources)}
 
 

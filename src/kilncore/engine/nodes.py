@@ -132,41 +132,64 @@ class LetteringNode(Node):
         return coverage(edges - np.array([box.left, box.top] * 2, np.float64), box.width, box.height)[None]
 
 
+PHASES = 16  # of a pixel: finer places of a drawing are not told apart
+
+
 @dataclass(frozen=True)
 class VectorNode(Node):
-    """matrix : the drawing's px, from its middle, to output px. Drawn in blocks of a coarse fixed grid."""
+    """matrix : the drawing's px, from its middle, to output px. unit : output px per document px.
+
+    Drawn in blocks of its own grid, which begins at its upper left: moved by whole pixels it is the same drawing, and is not
+    drawn again.
+    """
 
     art: object
     matrix: tuple[float, ...]
+    unit: float = 1.0
     key: str = field(init=False)
     extent: Box = field(init=False)
     on_grid = True
 
     def __post_init__(self):
         a, b, c, d, e, f = self.matrix
+        e, f = (round(n * PHASES) / PHASES for n in (e, f))
         w, h = self.art.width / 2, self.art.height / 2
-        corners = np.array([(a * x + c * y + e, b * x + d * y + f) for x in (-w, w) for y in (-h, h)])
-        object.__setattr__(self, "key", key_of("vector", self.art.hash, self.matrix))
-        object.__setattr__(self, "extent", _extent(corners))
+        extent = _extent(np.array([(a * x + c * y + e, b * x + d * y + f) for x in (-w, w) for y in (-h, h)]))
+        own, corner = (a, b, c, d, e - extent.left, f - extent.top), (extent.left, extent.top)
+        for name, value in (("extent", extent), ("_own", own), ("_corner", corner), ("_own_extent", Box(0, 0, extent.width, extent.height)),
+                            ("_own_key", key_of("vector", self.art.hash, own, self.unit))):
+            object.__setattr__(self, name, value)
+        object.__setattr__(self, "key", key_of(self._own_key, corner))
 
     def write(self, reader, tape, box):
         return of_planes(tape, self._drawn(reader, box), box)
 
+    def lacking(self, reader, box: Box) -> list[Box]:
+        """The blocks behind a box that are not drawn yet."""
+        return [block for block in self._blocks(box) if (self._own_key, block) not in reader.cache]
+
+    def fetch(self, reader, block: Box) -> np.ndarray:
+        """(H, W, 4) straight bytes of one block, drawn by a child process unless it is there."""
+        return reader.once((self._own_key, block), lambda: self._block(reader, block))
+
+    def _blocks(self, box: Box) -> list[Box]:
+        left, top = self._corner
+        here = box.met(self.extent).moved(-left, -top)
+        return [block.met(self._own_extent) for block in tiles_over(here, (BLOCK, BLOCK))]
+
     def _drawn(self, reader, box):
         planes = np.empty((4, box.height, box.width), np.float32)
-        for block in tiles_over(box, (BLOCK, BLOCK)):
-            part = block.met(self.extent)
-            pixels = reader.once((self.key, "block", part), lambda part=part: self._block(reader, part))
-            put(planes, box, part.met(box), cut(np.moveaxis(pixels, 2, 0), part, part.met(box)))
+        for block in self._blocks(box):
+            part = block.moved(*self._corner)
+            put(planes, box, part.met(box), cut(np.moveaxis(self.fetch(reader, block), 2, 0), part, part.met(box)))
         planes /= np.float32(255)
         planes[:3] *= planes[3]
         return planes
 
-    def _block(self, reader, part: Box):
-        a, b, c, d, e, f = self.matrix
-        matrix = (a, b, c, d, e - part.left, f - part.top)
-        return rasterised(reader.assets.data(self.art.hash), (self.art.width, self.art.height), matrix,
-                          part.width, part.height)
+    def _block(self, reader, block: Box):
+        a, b, c, d, e, f = self._own
+        matrix = (a, b, c, d, e - block.left, f - block.top)
+        return rasterised(reader.assets.data(self.art.hash), (self.art.width, self.art.height), matrix, block.width, block.height, self.unit)
 
 
 @dataclass(frozen=True)

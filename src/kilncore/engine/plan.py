@@ -230,4 +230,4 @@ class Plan:
 
     @_node_of.register
     def _(self, art: Vector, mark, group):
-        return nodes.VectorNode(art, self._matrix(self._place(mark, group), 1.0))
+        return nodes.VectorNode(art, self._matrix(self._place(mark, group), 1.0), self.scale)

@@ -16,7 +16,7 @@ import numpy as np
 from kilncore.box import Box, tiles_over
 from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import HELD_AT_MOST
+from kilncore.engine.keeping import HELD_AT_MOST, Study
 from kilncore.errors import KilnError, Superseded
 from kilncore.rows.form import Forms, WrongForm
 from kilncore.rows.picture import Picture
@@ -32,7 +32,8 @@ class Reader:
 
     kept : the keys of nodes to keep tiles of, with the box beyond which none of theirs is needed.
     cancelled : asked before anything is drawn. keeps_sources : whether what steps sample is kept too, by its exact box.
-    tile : of the grid on which nodes are kept; None, each in one piece.
+    tile : of the grid on which nodes are kept; None, each in one piece. study : the walk over the graph, by which is known
+    what lies in files.
     """
 
     assets: object
@@ -41,9 +42,12 @@ class Reader:
     kept: dict[str, Box] = field(default_factory=dict)
     keeps_sources: bool = False
     tile: tuple[int, int] | None = TILE
+    study: Study | None = None
 
     def __post_init__(self):
         self.forms, self.held = Forms(self.assets), {}
+        found = self.study.nodes.values() if self.study else ()
+        self._fetched = [(node, self.study.margins[node.key]) for node in found if hasattr(node, "fetch")]
         self._needs = {}
 
     def picture(self, node, tape: Tape) -> Picture | None:
@@ -96,6 +100,17 @@ class Reader:
         """What a step samples for one box: it outlives changes of what lies before the step."""
         return self.cache.get(key, make) if self.keeps_sources else make()
 
+    def ahead(self, box: Box) -> Callable | None:
+        """What has to be waited for before a box of the picture is drawn: drawings that child processes make."""
+        lacking = [(node, block) for node, margin in self._fetched for block in node.lacking(self, box.grown(margin))]
+        return (lambda: self._fetch(lacking)) if lacking else None
+
+    def _fetch(self, lacking) -> None:
+        for node, block in lacking:
+            if self.cancelled():
+                raise Superseded
+            node.fetch(self, block)
+
     def ready(self, node, box: Box) -> None:
         """Draw the kept tiles that a box of a node is made of, those first that others are made of."""
         waiting, done = [(node, box, False)], set()
@@ -117,7 +132,8 @@ class Reader:
         last = {source.key: readers[node.key] for node, _ in levels for source, _ in self._needed_by(node)}
         last |= {source.key: len(levels) for source, _ in self._needed_by(root)}
         for number, (node, box) in enumerate(levels):
-            pool.each(lambda tile, node=node: self._held_tile(node, tile), self._parts(node, box), at_once)
+            parts = self._parts(node, box)
+            pool.each(lambda tile, node=node: self._held_tile(node, tile), parts, at_once, self.ahead)
             self.held = {key: planes for key, planes in self.held.items() if last.get(key[0], 0) > number}
 
     def _held_tile(self, node, tile: Box) -> None:

@@ -89,16 +89,19 @@ def together(pictures: list[tuple[Piece, Point | None]], region: Region | None, 
     nodes = [_node(piece, scale, True, point) for piece, point in pictures]
     targets = [Bytes(wanted, channels(node, assets)) for node in nodes]
     prepare(*nodes, reader=Reader(assets, cache))
+    study = studied(*nodes)
+    files = Reader(assets, cache, study=study)
 
     def draw(part: Box) -> None:
-        reader, tape = Reader(assets, cache, kept=kept_between(nodes, part), keeps_sources=True, tile=None), Tape(part, skips=False)
+        reader, tape = Reader(assets, cache, kept=kept_between(study, part), keeps_sources=True, tile=None), Tape(part, skips=False)
         for node, target in zip(nodes, targets, strict=True):
             reader.ready(node, part)
             target.write(tape, reader.picture(node, tape))
         tape.run()
 
     tall = -(-wanted.height // pool.THREADS)
-    pool.each(draw, [Box(wanted.left, top, wanted.right, min(top + tall, wanted.bottom)) for top in range(wanted.top, wanted.bottom, tall)])
+    parts = [Box(wanted.left, top, wanted.right, min(top + tall, wanted.bottom)) for top in range(wanted.top, wanted.bottom, tall)]
+    pool.each(draw, parts, ahead=files.ahead)
     return [target.out for target in targets]
 
 
@@ -116,7 +119,7 @@ def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=
         tape.run()
         target.done(tape.box)
 
-    pool.each(draw, tiles_over(wanted, how.tile), how.threads)
+    pool.each(draw, tiles_over(wanted, how.tile), how.threads, lambda tile: reader.ahead(tile.met(wanted)))
 
 
 def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=None, node=None, **drawing) -> None:
@@ -137,7 +140,7 @@ def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=
         target.write(tape, of_planes(tape, planes))
         tape.run()
 
-    pool.each(draw, _blocks(wanted, scale), how.threads)
+    pool.each(draw, _blocks(wanted, scale), how.threads, lambda box: reader.ahead(_behind(box, scale, page)))
 
 
 def channels(node, assets) -> int:
@@ -161,7 +164,7 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
     study = studied(node)
-    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, study), sources, how.tile or TILE)
+    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, study), sources, how.tile or TILE, study)
     prepare(node, reader=reader, at_once=how.threads)
     reader.hold(deep(study, wanted), node, how.threads)
     return reader

@@ -52,15 +52,16 @@ class Survey:
             parts[tile] = self._part(tile, own)
 
         tiles = self._tiles()
-        own.hold(keeping.deep(keeping.studied(self.beneath), self.whole), self, at_once)
-        pool.each(work, tiles, at_once)
+        own.hold(keeping.deep(own.study, self.whole), self, at_once)
+        pool.each(work, tiles, at_once, own.ahead)
         reader.once(self.key, lambda: self._joined([parts[tile] for tile in tiles]))
 
     def _tiles(self) -> list[Box]:
         return [tile.met(self.whole) for tile in tiles_over(self.whole, TILE)]
 
     def _reader(self, reader: Reader) -> Reader:
-        return Reader(reader.assets, reader.cache, reader.cancelled, keeping.kept(self.beneath, self.whole))
+        study = keeping.studied(self.beneath)
+        return Reader(reader.assets, reader.cache, reader.cancelled, keeping.kept(self.beneath, self.whole, study=study), study=study)
 
     def _part(self, tile: Box, reader: Reader):
         return kind_named(self.step.kind).whole.part(self.step.params, StepView(reader, self, Tape(tile), tile))

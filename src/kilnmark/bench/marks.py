@@ -1,7 +1,7 @@
 """New marks, as they come onto a piece: in its middle, at a size that suits it."""
 
 from kilncore.artwork.lettering import Lettering
-from kilncore.artwork.safe_svg import MAX_BYTES
+from kilncore.artwork.svg_parsing import MAX_BYTES, TOO_LARGE
 from kilncore.artwork.vector import Vector
 from kilncore.document import Mark, Piece, Placement
 from kilncore.errors import UnusableFile
@@ -30,7 +30,7 @@ def vector(piece: Piece, artwork) -> dict:
 
 def read_svg(file) -> bytes:
     if file.size > MAX_BYTES:
-        raise UnusableFile(f"This SVG is larger than {MAX_BYTES >> 20} MB. Simplify it, or bring it in as a picture.")
+        raise UnusableFile(TOO_LARGE)
     return file.read()
 
 

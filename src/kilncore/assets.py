@@ -11,10 +11,12 @@ from pathlib import Path
 
 from kilncore.errors import MissingAsset
 from kilncore.machine import MEMORY
+from kilncore.strokes import strokes_in
 from kilncore.textures import reading
 from kilncore.textures.texture import Texture
 
 TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
+STROKES_KEPT = 3000
 HALF = ".half-"  # what the name of a file begins with while it is being written
 
 
@@ -29,6 +31,7 @@ class AssetStore:
         self.folder = Path(folder)
         self._textures: OrderedDict[str, Texture] = OrderedDict()
         self._lock, self._reading = threading.Lock(), {}
+        self._strokes = OrderedDict()
 
     def path(self, name: str) -> Path:
         return self.folder / name[:2] / name
@@ -62,6 +65,19 @@ class AssetStore:
             self._hold(name, texture)
             return texture
 
+    def strokes(self, name: str) -> tuple:
+        """The strokes of a file of touch-up; those read lately are kept."""
+        with self._lock:
+            if name in self._strokes:
+                self._strokes.move_to_end(name)
+                return self._strokes[name]
+        found = strokes_in(self.data(name))
+        with self._lock:
+            self._strokes[name] = found
+            while len(self._strokes) > STROKES_KEPT:
+                self._strokes.popitem(last=False)
+        return found
+
     def forget(self, name: str) -> None:
         """Decode that texture anew when it is next asked for."""
         with self._lock:
@@ -75,6 +91,27 @@ class AssetStore:
             while len(self._textures) > 1 and sum(sizes.values()) > TEXTURE_BUDGET:
                 dropped, _ = self._textures.popitem(last=False)
                 del sizes[dropped]
+
+
+class Unsaved:
+    """Assets, and on top of them what a change that is not saved yet would add: in memory alone."""
+
+    def __init__(self, assets):
+        self._assets, self._added = assets, {}
+
+    def keep(self, data: bytes) -> str:
+        name = content_hash(data)
+        self._added[name] = data
+        return name
+
+    def data(self, name: str) -> bytes:
+        return self._added[name] if name in self._added else self._assets.data(name)
+
+    def strokes(self, name: str) -> tuple:
+        return strokes_in(self._added[name]) if name in self._added else self._assets.strokes(name)
+
+    def texture(self, name: str) -> Texture:
+        return self._assets.texture(name)
 
 
 def write_whole(target: Path, data: bytes) -> None:

@@ -3,12 +3,12 @@
 An upgrade from an older format is one function in UPGRADES; a document newer than FORMAT is refused.
 """
 
-import json
 import secrets
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, SerializeAsAny, ValidationError, model_validator
+from pydantic_core import from_json
 
 from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.vector import Vector
@@ -21,9 +21,11 @@ from kilncore.steps import STEP_KINDS
 from kilncore.units import Length
 from kilncore.upgrades import UPGRADES
 
-FORMAT = 2
+FORMAT = 3
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
+MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
+MAX_BYTES = 2_000_000  # of a document as it is stored
 
 
 def new_id() -> str:
@@ -48,7 +50,7 @@ class Step(Model):
     def _params_of_kind(cls, data: Any):
         if not isinstance(data, dict):
             return data
-        kind = STEP_KINDS.get(data.get("kind"))
+        kind = STEP_KINDS.get(data["kind"]) if isinstance(data.get("kind"), str) else None
         if kind is None:
             raise ValueError(f"a step must be one of {', '.join(STEP_KINDS)}")
         params = data.get("params", {})
@@ -127,7 +129,7 @@ Item = Annotated[Mark | Group, Field(discriminator="kind")]
 class Piece(Model):
     """light : what mixing works in: encoded values, as CSS does, or linear light."""
 
-    format: Literal[2] = FORMAT
+    format: Literal[3] = FORMAT
     title: str = Field("Untitled", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
     ppi: float = Field(300, ge=10, le=2400)
@@ -203,6 +205,10 @@ class Piece(Model):
         refs.append(getattr(self.ground.fill, "texture", None))
         return {ref.hash for ref in refs if ref}
 
+    def strokes(self) -> set[str]:
+        """The hashes of all stroke files the piece names."""
+        return {name for landing in self.landings() for name in landing.touch}
+
     def artworks(self) -> set[str]:
         """The hashes of all vector artworks the piece names."""
         return {mark.art.hash for mark in self.marks() if isinstance(mark.art, Vector)}
@@ -212,26 +218,35 @@ def sort_of(part: str) -> str:
     return part if part in ("ground", "piece") else "mark"
 
 
-def load(data: str | bytes | dict) -> Piece:
-    """A piece from its JSON, of this format or an older one. KilnError says what is wrong."""
+def load(data: str | bytes | dict, assets=None) -> Piece:
+    """A piece from its JSON, of this format or an older one. KilnError says what is wrong.
+
+    assets : where an upgrade keeps what older documents held within themselves.
+    """
     try:
-        tree = data if isinstance(data, dict) else json.loads(data)
-    except ValueError as error:
+        tree = data if isinstance(data, dict) else from_json(data, allow_inf_nan=False)
+    except (ValueError, RecursionError) as error:
         raise KilnError("This is not a piece: it cannot be read as JSON.", str(error)) from error
-    if not isinstance(tree, dict) or not isinstance(tree.get("format"), int):
+    if not isinstance(tree, dict) or type(tree.get("format")) is not int or tree["format"] < 1:
         raise KilnError("This is not a piece: it has no format number.")
     if tree["format"] > FORMAT:
-        raise KilnError(f"This piece was made by a newer Kilnmark (format {tree['format']}); this one reads up to {FORMAT}.")
-    for version in range(tree["format"], FORMAT):
-        tree = UPGRADES[version](tree)
+        raise KilnError(f"This piece was made by a newer Kilnmark (format {str(tree['format'])[:20]}); this one reads up to {FORMAT}.")
     try:
+        for version in range(tree["format"], FORMAT):
+            tree = UPGRADES[version](tree, assets)
         return Piece.model_validate(tree)
     except ValidationError as error:
         raise KilnError(*_first_fault(error)) from error
+    except (RecursionError, TypeError, AttributeError, OverflowError) as error:
+        raise KilnError("This is not a piece: it is not put together as one.", str(error)[:200]) from error
 
 
 def dump(piece: Piece) -> str:
-    return piece.model_dump_json()
+    """Its JSON; KilnError if that is larger than a document may be."""
+    text = piece.model_dump_json()
+    if len(text) > MAX_BYTES:
+        raise KilnError(f"This piece has become too large to store: {MAX_BYTES // 10**6} MB is the most. Take out marks or steps, or start a new piece.")
+    return text
 
 
 def _first_fault(error: ValidationError) -> tuple[str, str]:
@@ -239,4 +254,4 @@ def _first_fault(error: ValidationError) -> tuple[str, str]:
     fault = error.errors()[0]
     rule = fault["msg"].removeprefix("Value error, ")
     where = ".".join(str(part) for part in fault["loc"])
-    return f"The change was refused: {rule[:1].lower()}{rule[1:]}.", f"{where}: {fault.get('input')!r}"[:300]
+    return f"The change was refused: {rule[:1].lower()}{rule[1:]}."[:400], f"{where}: {fault.get('input')!r}"[:300]

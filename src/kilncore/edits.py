@@ -5,6 +5,7 @@
     {"op": "remove_step" | "copy_step", "step": STEP}      {"op": "move_step", "step": STEP, "to": 2}
     {"op": "add_mark", "mark": {...}}                      {"op": "move_mark", "mark": MARK, "to": 0}
     {"op": "remove_mark" | "copy_mark", "mark": MARK}
+    {"op": "add_stroke", "path": ["stack", MARK, "treatment", STEP, "landing"], "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}}
     {"op": "group", "marks": [MARK, ...]}                  {"op": "ungroup", "group": GROUP}
 
 PART is 'ground', 'piece' or the id of a mark or group; a group is moved, removed and copied as a mark is. Lists are addressed by the ids of what they hold.
@@ -12,12 +13,16 @@ PART is 'ground', 'piece' or the id of a mark or group; a group is moved, remove
 
 import copy
 from collections.abc import Callable
+from typing import Annotated, Any
 
-from kilncore.document import Piece, load, new_id, new_seed
+from pydantic import Field, StringConstraints, validate_call
+
+from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load, new_id, new_seed
 from kilncore.engine.plan import Plan
 from kilncore.errors import KilnError
 from kilncore.landing import Landing
 from kilncore.steps import kind_named
+from kilncore.strokes import Stroke, added
 from kilncore.units import Length
 
 MAX_EDITS = 50
@@ -26,25 +31,48 @@ FIXED = {"format", "id", "kind", "seed", "rev"}
 OPERATIONS: dict[str, Callable] = {}
 
 
-def apply(piece: Piece, edits: list[dict]) -> Piece:
-    """The piece after the edits, all of them or (KilnError) none."""
+def apply(piece: Piece, edits: list[dict], assets=None) -> Piece:
+    """The piece after the edits, all of them or (KilnError) none. assets : what keeps the files that edits bring."""
     if not isinstance(edits, list) or len(edits) > MAX_EDITS:
         raise KilnError(f"A change must be a list of {MAX_EDITS} edits at most.")
     tree = piece.model_dump(mode="json")
+    allowed = [max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(tree), strict=True)]
     for edit in edits:
-        operation = OPERATIONS.get(edit.get("op")) if isinstance(edit, dict) else None
+        operation = OPERATIONS.get(edit["op"]) if isinstance(edit, dict) and isinstance(edit.get("op"), str) else None
         if operation is None:
-            raise KilnError(f"An edit must be one of: {', '.join(OPERATIONS)}.", str(edit)[:200])
+            raise KilnError(f"An edit must be one of: {', '.join(OPERATIONS)}.", repr(edit)[:200])
+        given = {key: value for key, value in edit.items() if key != "op"}
         try:
-            operation(tree, **{key: value for key, value in edit.items() if key != "op"})
-        except (TypeError, KeyError, ValueError, IndexError, AttributeError) as error:
-            raise KilnError("An edit does not fit this piece.", f"{edit!r}: {error}"[:300]) from error
+            operation(tree, **given, **({"assets": assets} if operation is OPERATIONS["add_stroke"] else {}))
+            _check_size(tree, allowed)
+        except (TypeError, KeyError, ValueError, IndexError, AttributeError, OverflowError, RecursionError) as error:
+            raise KilnError("An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]) from error
     return load(tree)
 
 
+def _size(tree: dict) -> tuple[int, int]:
+    """(marks and groups, steps)."""
+    items = _items(tree)
+    return len(items), sum(len(part["treatment"]) for part in (tree["ground"], tree, *items))
+
+
+def _check_size(tree: dict, allowed) -> None:
+    items, steps = _size(tree)
+    if items > allowed[0]:
+        raise KilnError(f"A piece may have {allowed[0]} marks and groups at most.")
+    if steps > allowed[1]:
+        raise KilnError(f"A piece may have {allowed[1]} steps at most, all its treatments together.")
+
+
 def _operation(function):
-    OPERATIONS[function.__name__] = function
+    """Register a kind of edit. What it is given is checked against its signature: no other types get in."""
+    OPERATIONS[function.__name__] = validate_call(config={"strict": True})(function)
     return function
+
+
+Key = Annotated[str, StringConstraints(max_length=60)]
+Path = Annotated[list[Key], Field(min_length=1, max_length=12)]
+Place = Annotated[int, Field(ge=-1000, le=1000)]
 
 
 def _child(node, key):
@@ -92,7 +120,7 @@ def _moved(items: list, id: str, to: int) -> None:
 
 
 @_operation
-def set(tree, path, value):
+def set(tree: Any, path: Path, value: Any):
     *way, last = path
     if last in FIXED and way[-1:] not in (["art"], ["fill"]) or last not in _parent(tree, way):
         raise KilnError("This cannot be set.", str(path))
@@ -107,7 +135,16 @@ def _parent(tree, way):
 
 
 @_operation
-def add_step(tree, part, kind, params=None, at=None):
+def add_stroke(tree: Any, path: Path, stroke: dict, assets: Any):
+    """One more stroke of touch-up on the landing at that path; its file is kept by the assets."""
+    landing = _parent(tree, path)
+    if assets is None or path[-1] != "landing":
+        raise KilnError("A stroke is laid on a landing, and kept as a file.", str(path))
+    landing["touch"] = added(landing["touch"], Stroke.model_validate(stroke), assets)
+
+
+@_operation
+def add_step(tree: Any, part: Key, kind: Key, params: dict | None = None, at: Place | None = None):
     treatment = _treatment(tree, part)
     landing = kind_named(kind).landing.model_dump()
     step = {"id": new_id(), "kind": kind, "params": params or {}, "landing": landing}
@@ -115,30 +152,30 @@ def add_step(tree, part, kind, params=None, at=None):
 
 
 @_operation
-def remove_step(tree, step):
+def remove_step(tree: Any, step: Key):
     treatment = _holding(tree, step)
     treatment.remove(_by_id(treatment, step))
 
 
 @_operation
-def copy_step(tree, step):
+def copy_step(tree: Any, step: Key):
     treatment = _holding(tree, step)
-    twin = {**copy.deepcopy(_by_id(treatment, step)), "id": new_id()}
+    twin = {**copy.deepcopy(_by_id(treatment, step)), "id": new_id(), "seed": new_seed()}
     treatment.insert(treatment.index(_by_id(treatment, step)) + 1, twin)
 
 
 @_operation
-def move_step(tree, step, to):
+def move_step(tree: Any, step: Key, to: Place):
     _moved(_holding(tree, step), step, to)
 
 
 @_operation
-def add_mark(tree, mark):
-    tree["stack"].append({"kind": "mark", **mark, "id": mark.get("id") or new_id()})
+def add_mark(tree: Any, mark: dict):
+    tree["stack"].append({"kind": "mark", "treatment": [], "landing": Landing().model_dump(mode="json"), "seed": new_seed(), **mark, "id": mark.get("id") or new_id()})
 
 
 @_operation
-def remove_mark(tree, mark):
+def remove_mark(tree: Any, mark: Key):
     """Gone, and with it what it held in or out; a group that it leaves empty goes too."""
     holder = _holder(tree, mark)
     gone = _by_id(holder, mark)
@@ -155,7 +192,7 @@ def _landings(tree: dict) -> list:
 
 
 @_operation
-def copy_mark(tree, mark):
+def copy_mark(tree: Any, mark: Key):
     """A twin beside the mark, with a seed of its own: no two marks are worn alike."""
     holder = _holder(tree, mark)
     twin = _renewed(_by_id(holder, mark))
@@ -173,12 +210,12 @@ def _renewed(item: dict) -> dict:
 
 
 @_operation
-def move_mark(tree, mark, to):
+def move_mark(tree: Any, mark: Key, to: Place):
     _moved(_holder(tree, mark), mark, to)
 
 
 @_operation
-def group(tree, marks):
+def group(tree: Any, marks: Annotated[list[Key], Field(max_length=MAX_ITEMS)]):
     """Marks treated as one from now on, where the topmost of them was; they stay where they lie."""
     chosen = [item for item in tree["stack"] if item["id"] in marks]
     if len(chosen) != len(marks) or not chosen or any("members" in item for item in chosen):
@@ -194,7 +231,7 @@ def group(tree, marks):
 
 
 @_operation
-def ungroup(tree, group):
+def ungroup(tree: Any, group: Key):
     """The members alone again, where they lay. The group's own treatment goes with it."""
     gone = _by_id(tree["stack"], group)
     boxes = Plan(load(copy.deepcopy(tree))).boxes()

@@ -5,8 +5,9 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from kilncore.colour import HexColour
-from kilncore.model import Id, Model
+from kilncore.model import Hash, Id, Model
 from kilncore.modes import BLEND_MODES
+from kilncore.strokes import MOST_FILES
 from kilncore.units import Length, px
 
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -87,19 +88,6 @@ class Fade(Model):
     end: Share = 0.0
 
 
-class Stroke(Model):
-    """One stroke of touch-up, in the item's own frame: lengths are shares of its height, from its middle.
-
-    hardness : the share of the radius that is fully covered. strength : how much it hides or brings back.
-    """
-
-    back: bool = False
-    points: Annotated[tuple[tuple[float, float], ...], Field(min_length=1, max_length=2000)]
-    radius: float = Field(gt=0, le=10)
-    hardness: Share = 0.5
-    strength: Share = 1.0
-
-
 class Landing(Model):
     """How a step's result meets the step's input, or an item what lies beneath it."""
 
@@ -110,7 +98,7 @@ class Landing(Model):
     gate_beneath: Gate | None = None
     limits: Annotated[tuple[Limit, ...], Field(max_length=8)] = ()
     fade: Fade | None = None
-    touch: Annotated[tuple[Stroke, ...], Field(max_length=400)] = ()
+    touch: Annotated[tuple[Hash, ...], Field(max_length=MOST_FILES)] = ()  # stroke files, in order
 
     def marks(self) -> set[str]:
         """The ids of the marks that hold it in or out."""

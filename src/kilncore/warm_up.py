@@ -14,10 +14,11 @@ from kilncore import blend, blur, engine, kernel_cache, morphology, noise, sampl
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Ground, Mark, Piece, Placement, Step, TextureFill
 from kilncore.engine.cache import TileCache
-from kilncore.landing import Fade, Gate, Landing, MarkLimit, Stroke
+from kilncore.landing import Fade, Gate, Landing, MarkLimit
 from kilncore.output.preview import encode
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps import STEP_KINDS
+from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.textures import makers
 from kilncore.textures.texture import Texture
 from kilncore.units import px
@@ -37,6 +38,9 @@ class _Textures:
 
     def texture(self, name: str) -> Texture:
         return self.known[name]
+
+    def strokes(self, name: str):
+        return strokes_in(file_of(Stroke(points=((0, 0),), radius=0.1)))
 
 
 def warm_up() -> float:
@@ -75,7 +79,7 @@ def _functions() -> None:
 def _piece(place: TexturePlacement) -> Piece:
     """Each step on each texture, landed by all that a landing has."""
     everything = Landing(mode="multiply", strength=0.5, gate_own=Gate(), gate_beneath=Gate(), limits=(MarkLimit(mark="kiln"),),
-                         fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)), touch=(Stroke(points=((0, 0),), radius=0.1),))
+                         fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)), touch=("f" * 64,))
     steps = [Step(kind=kind.kind, params=_params(kind, name, place), landing=Landing(strength=0.5))
              for kind in STEP_KINDS.values() for name in NAMES]
     last = Step(kind="coat", params=_params(STEP_KINDS["coat"], "b", place), landing=everything)

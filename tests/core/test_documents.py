@@ -115,4 +115,4 @@ def test_every_step_kind_says_what_its_sheet_needs():
 
 def test_a_document_is_plain_json(worked):
     tree = json.loads(document.dump(worked))
-    assert tree["format"] == 2 and tree["stack"][0]["placement"]["x"] == px(200)
+    assert tree["format"] == 3 and tree["stack"][0]["placement"]["x"] == px(200)

@@ -118,7 +118,7 @@ def test_older_documents_are_brought_up():
     old.pop("light")
     old["stack"][0]["landing"] = {"mode": "multiply", "strength": 0.5}
     found = document.load(old)
-    assert found.format == 2 and found.ground.fill.texture.edges == "mirror" and found.stack[0].landing.strength == 0.5
+    assert found.format == 3 and found.ground.fill.texture.edges == "mirror" and found.stack[0].landing.strength == 0.5
 
 
 def test_the_mean_of_what_is_beneath_is_solved_once_and_the_same_for_every_view(texture, store):

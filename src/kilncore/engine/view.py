@@ -5,12 +5,14 @@ import math
 import numpy as np
 
 from kilncore.box import Box, cut
+from kilncore.engine.keys import key_of
 from kilncore.engine.texture_rows import sampled_rows, texture_rows
 from kilncore.masks import Mask, levelled
 from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.rows.picture import Picture, of_planes, tinted
 from kilncore.rows.tape import Row, Tape
 from kilncore.seeds import seed_of
+from kilncore.touch import touched
 
 NOT_YET = object()
 
@@ -25,6 +27,10 @@ class View:
     def loaded(self, plane: np.ndarray) -> Row:
         """An (H, W) array of the box as a row."""
         return self.tape.load(plane[None], self.box)[0]
+
+    def touched(self, files: tuple[str, ...]) -> np.ndarray:
+        """(H, W) weights of the strokes in those files."""
+        return touched(files, self.frame.own(), self.box, self._reader.assets, self._reader.cache, key_of)
 
     def outline(self, mark: str, margin: int) -> np.ndarray:
         """(H, W) alpha of the bare art of a mark that holds a landing in or out."""

@@ -9,7 +9,6 @@ from kilncore.landing import ColourLimit, Landing, MarkLimit, RegionLimit
 from kilncore.rows.picture import Picture
 from kilncore.rows.tape import Row
 from kilncore.shapes import ramp, region
-from kilncore.touch import touched
 
 FEATHER_SIGMA = 1 / 3  # a Gaussian looks about three sigma wide
 
@@ -40,7 +39,7 @@ def _factors(landing, view, own):
     if landing.fade:
         yield view.loaded(_faded(landing.fade, view))
     if landing.touch:
-        yield view.loaded(touched(landing.touch, view.frame.own(), view.box))
+        yield view.loaded(view.touched(landing.touch))
 
 
 def _through(gate, tape, picture: Picture | None) -> Row:

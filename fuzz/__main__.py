@@ -1,0 +1,55 @@
+"""`make fuzz`: random documents, killed servers and broken files, for half an hour. Says what was drawn and what broke.
+
+    python -m fuzz [MINUTES]      python -m fuzz documents [MINUTES]      python -m fuzz kills [MINUTES]
+"""
+
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+ROUND = 40
+MINUTES = 30
+ROUND_SECONDS = 900
+
+
+def documents(minutes: float, first_seed: int | None = None) -> int:
+    """How many rounds failed. Two children at a time, each with seeds of its own."""
+    begun, drawn, failed = time.monotonic(), 0, 0
+    number = int(time.time()) if first_seed is None else first_seed
+    folder = Path(tempfile.mkdtemp(prefix="kilnmark-fuzz-"))
+    while time.monotonic() - begun < minutes * 60:
+        found, trouble = one_round(number, ROUND, folder)
+        drawn, failed, number = drawn + found, failed + bool(trouble), number + 1
+        if trouble:
+            print(f"seed {number - 1}: {trouble}\nthe document is {folder}/document-{number - 1}.json", flush=True)
+    print(f"{drawn} documents drawn in {(time.monotonic() - begun) / 60:.0f} min, {failed} rounds failed", flush=True)
+    return failed
+
+
+def one_round(number: int, count: int, folder: Path) -> tuple[int, str]:
+    """(documents drawn, what went wrong)."""
+    command = [sys.executable, "-m", "fuzz.child", str(number), str(count), str(folder)]
+    try:
+        done = subprocess.run(command, capture_output=True, text=True, timeout=ROUND_SECONDS, check=False)
+    except subprocess.TimeoutExpired as error:
+        return (error.stdout or b"").count(b"drawn\n"), "it took too long"
+    return done.stdout.count("drawn\n"), done.stderr[-3000:] if done.returncode else ""
+
+
+def main() -> int:
+    from fuzz import killing
+
+    what = sys.argv[1] if len(sys.argv) > 1 and not sys.argv[1][0].isdigit() else "all"
+    minutes = float(next((a for a in sys.argv[1:] if a[0].isdigit()), MINUTES))
+    failed = 0
+    if what in ("all", "documents"):
+        failed += documents(minutes * (0.8 if what == "all" else 1))
+    if what in ("all", "kills"):
+        failed += killing.kills(minutes * (0.2 if what == "all" else 1))
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

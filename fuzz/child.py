@@ -1,0 +1,43 @@
+"""One round of documents, in a process of its own: `python -m fuzz.child SEED COUNT FOLDER`.
+
+Before each is drawn it is written to FOLDER, so that what killed the process can be told; a line for each goes to stdout.
+"""
+
+import faulthandler
+import sys
+from pathlib import Path
+
+from hypothesis import HealthCheck, Phase, Verbosity, given, seed, settings
+from hypothesis import strategies as st
+
+from fuzz.documents import Files, documents
+from fuzz.drawing import check, views
+from kilncore.assets import AssetStore
+from kilncore.document import dump
+
+
+def main() -> int:
+    faulthandler.enable()
+    number, count, folder = int(sys.argv[1]), int(sys.argv[2]), Path(sys.argv[3])
+    store = AssetStore(folder / "assets")
+    files = Files(store)
+    last = folder / f"document-{number}.json"
+
+    @seed(number)
+    @settings(max_examples=count, deadline=None, database=None, derandomize=False, phases=[Phase.generate], verbosity=Verbosity.quiet,
+              suppress_health_check=list(HealthCheck), report_multiple_bugs=False)
+    @given(st.data())
+    def run(data):
+        document = data.draw(documents(files))
+        view = data.draw(views(document.size_px))
+        last.write_text(dump(document) + "\n" + repr(view))
+        check(document, view, store)
+        last.unlink()
+        print("drawn", flush=True)
+
+    run()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

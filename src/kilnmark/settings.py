@@ -1,29 +1,24 @@
 """Settings of the web side. Everything that is stored lies in one folder, KILNMARK_DATA (default: var/)."""
 
 import os
-import secrets
+from datetime import timedelta
 from pathlib import Path
 
 from csp.constants import NONE, SELF
 
+from kilnmark.data_folder import digest_of, made_private, secret_key
+
 SOURCE = Path(__file__).resolve().parent
 ROOT = SOURCE.parent.parent
-DATA = Path(os.environ.get("KILNMARK_DATA") or ROOT / "var").resolve()
+DATA = made_private(Path(os.environ.get("KILNMARK_DATA") or ROOT / "var").resolve())
 
-
-def _secret_key() -> str:
-    """Made once and kept with the data, readable by its owner only."""
-    path = DATA / "secret-key"
-    if not path.exists():
-        DATA.mkdir(parents=True, exist_ok=True)
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(50))
-    return path.read_text()
-
-
-SECRET_KEY = _secret_key()
+SECRET_KEY = secret_key(DATA)
 DEBUG = False
-ALLOWED_HOSTS = os.environ.get("KILNMARK_HOSTS", "127.0.0.1,localhost,[::1],testserver").split(",")
+ALLOWED_HOSTS = os.environ.get("KILNMARK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+HTTPS = os.environ.get("KILNMARK_HTTPS") == "1"  # a server in front speaks HTTPS: the one setting for it
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS] if HTTPS else []
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -31,6 +26,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
+    "axes",
     "kilnmark.accounts",
     "kilnmark.pieces",
     "kilnmark.shelf",
@@ -49,8 +45,19 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "kilnmark.accounts.sessions.StaysWhileUsed",
     "kilnmark.refusals.RefusalMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "kilnmark.accounts.views.too_often"
+AXES_VERBOSE = False
+AXES_ENABLE_ADMIN = False
+CSRF_FAILURE_VIEW = "kilnmark.refusals.forbidden"
 
 ROOT_URLCONF = "kilnmark.urls"
 WSGI_APPLICATION = "kilnmark.wsgi.application"
@@ -77,7 +84,8 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",  # plain BEGIN loses to another writer instead of waiting for it
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            # FULL: what was answered as saved survives a power cut
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
     }
 }
@@ -96,8 +104,9 @@ TIME_ZONE = "UTC"
 USE_TZ = True
 
 STATIC_URL = "static/"
-STATIC_ROOT = DATA / "static"
 STATICFILES_DIRS = [SOURCE / "static"]
+# named after what is in it, so that it is either all there or not there at all (`server.prepare`)
+STATIC_ROOT = os.environ.get("KILNMARK_STATIC_ROOT") or DATA / "static" / digest_of(SOURCE / "static", *sorted(SOURCE.glob("*/static")))
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": os.environ.get("KILNMARK_STATIC", "kilnmark.static_storage.HashedModules")},
@@ -126,9 +135,11 @@ CONTENT_SECURITY_POLICY = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"line": {"()": "kilnmark.logs.OneLine", "format": "%(asctime)s %(levelname)s %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "loggers": {
         "kilnmark": {"handlers": ["console"], "level": "INFO"},
+        "axes": {"handlers": ["console"], "level": "ERROR", "propagate": False},
         "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
     },
 }

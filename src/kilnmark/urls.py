@@ -1,6 +1,10 @@
 from django.urls import include, path
 from django.views.generic import RedirectView
 
+handler400 = "kilnmark.refusals.bad_request"
+handler403 = "kilnmark.refusals.forbidden"
+handler404 = "kilnmark.refusals.not_found"
+handler500 = "kilnmark.refusals.server_error"
 urlpatterns = [
     path("", RedirectView.as_view(pattern_name="pieces"), name="home"),
     path("account/", include("kilnmark.accounts.urls")),

@@ -10,6 +10,14 @@ from tests.documents import every_step, mark, piece
 from tests.pictures import png
 
 
+@pytest.fixture(autouse=True)
+def warm():
+    """The kiln is warm, but where a test says otherwise."""
+    from kilncore.warm_up import READY
+
+    READY.set()
+
+
 @pytest.fixture
 def user(django_user_model):
     return django_user_model.objects.create_user("mate", password="hawser-and-fender")

@@ -111,9 +111,9 @@ def test_the_kiln_takes_what_waits(monkeypatch):
             raise RuntimeError("cracked")
         taken.append(firing)
 
-    monkeypatch.setattr(kiln.actions, "take_up_again", lambda: None)
-    monkeypatch.setattr(kiln.actions, "next_waiting", next_waiting)
-    monkeypatch.setattr(kiln.actions, "run", run)
+    monkeypatch.setattr(kiln.firings, "next_waiting", next_waiting)
+    monkeypatch.setattr(kiln.firings, "run", run)
+    monkeypatch.setattr(kiln.shelf, "next_making", lambda: None)
     monkeypatch.setattr(kiln, "close_old_connections", lambda: None)
     kiln.light()
     kiln.ring()

@@ -6,7 +6,7 @@ treatment of the whole piece.
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, singledispatchmethod
+from functools import cached_property, partial, singledispatchmethod
 
 from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.vector import Vector
@@ -55,7 +55,8 @@ SURVEY_PIXELS = 2_000_000  # of a draft's measurements over a whole item
 
 
 class Plan:
-    """Builds the graph of one piece at one scale. stands : where every step that measures the whole item stands."""
+    """Builds the graph of one piece at one scale, each part of it once. stands : where every step that measures the whole item
+    stands."""
 
     def __init__(self, piece: Piece, scale: float = 1.0):
         self.piece, self.scale = piece, scale
@@ -65,6 +66,7 @@ class Plan:
         self.page_frame = Frame(*middle, 0.0, tall, piece.ppi, scale, tall)
         self.linear = piece.light == "linear"
         self.stands: dict[str, Survey] = {}
+        self._nodes: dict = {}  # what was built already: many pictures of one piece share most of their graph
 
     @cached_property
     def survey(self) -> "Plan":
@@ -77,8 +79,16 @@ class Plan:
         plan.finished()
         return plan
 
+    def _once(self, key, make):
+        if key not in self._nodes:
+            self._nodes[key] = make()
+        return self._nodes[key]
+
     def finished(self, with_ground: bool = True):
         """The whole piece. Without its ground, items' modes act as normal; what lies beneath still counts."""
+        return self._once(("finished", with_ground), lambda: self._finished(with_ground))
+
+    def _finished(self, with_ground: bool):
         ground = self.ground()
         painted, beneath = ground if with_ground else nodes.Nothing(), ground
         for item in self.piece.stack:
@@ -90,6 +100,9 @@ class Plan:
 
     def up_to(self, point: Point):
         """The piece as it stands at a point: what the strip's pictures show."""
+        return self._once(point, lambda: self._up_to(point))
+
+    def _up_to(self, point: Point):
         ground = self.ground(point.steps if point.part == "ground" else None)
         if point.part == "ground":
             return ground
@@ -118,6 +131,9 @@ class Plan:
         raise KilnError("There is no such mark on this piece.", point.part)
 
     def ground(self, steps: int | None = None):
+        return self._once(("ground", steps), lambda: self._ground(steps))
+
+    def _ground(self, steps: int | None):
         fill = self.piece.ground.fill
         if fill.kind == "none":
             node = nodes.Nothing()
@@ -148,9 +164,12 @@ class Plan:
     def treated(self, node, treatment: tuple[Step, ...], frame: Frame, beneath, whole: Box, item_seed: int = 0):
         for step in treatment:
             if step.on and step.landing.strength > 0:
-                survey = self._survey(step, frame, node, beneath, item_seed, whole)
-                node = StepNode(step, frame, node, beneath, item_seed, survey, self._outlines(step.landing), self.linear)
+                node = self._once((step.id, node.key, beneath.key), partial(self._stepped, step, frame, node, beneath, item_seed, whole))
         return node
+
+    def _stepped(self, step: Step, frame: Frame, node, beneath, item_seed: int, whole: Box) -> StepNode:
+        survey = self._survey(step, frame, node, beneath, item_seed, whole)
+        return StepNode(step, frame, node, beneath, item_seed, survey, self._outlines(step.landing), self.linear)
 
     def _survey(self, step: Step, frame: Frame, node, beneath, item_seed: int, whole: Box) -> Survey | None:
         if kind_named(step.kind).whole is None:
@@ -161,7 +180,8 @@ class Plan:
         return self.stands[step.id]
 
     def _landed(self, canvas, node, landing: Landing, frame: Frame):
-        return nodes.Landed(canvas, node, landing, frame, self._outlines(landing), self.linear)
+        return self._once(("landed", canvas.key, node.key, id(landing), frame),
+                          lambda: (nodes.Landed(canvas, node, landing, frame, self._outlines(landing), self.linear), landing))[0]
 
     def _outlines(self, landing: Landing) -> dict:
         return {id: self.art(*self._found(id)) for id in landing.marks()}
@@ -180,7 +200,7 @@ class Plan:
         return self.piece.item(id), None
 
     def art(self, mark: Mark, group: Group | None = None):
-        return self._node_of(mark.art, mark, group)
+        return self._once(("art", mark.id), lambda: self._node_of(mark.art, mark, group))
 
     def box(self, item: Mark | Group, group: Group | None = None) -> MarkBox:
         """Where an item lies on the piece."""
@@ -194,6 +214,9 @@ class Plan:
                 for item in (self.piece.stack if group is None else group.members)}
 
     def frame(self, item: Mark | Group, group: Group | None = None) -> Frame:
+        return self._once(("frame", item.id), lambda: self._frame(item, group))
+
+    def _frame(self, item: Mark | Group, group: Group | None) -> Frame:
         box, place = self.box(item, group), self._place(item, group)
         return Frame(box.x, box.y, place.rotation, box.height, self.piece.ppi, self.scale, self.piece.size_px[1])
 

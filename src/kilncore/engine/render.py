@@ -16,7 +16,8 @@ from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
 from kilncore.engine.keeping import SEEN, Seen, deep, kept, kept_between, studied
-from kilncore.engine.plan import Plan, Point
+from kilncore.engine.plan import Point
+from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
 from kilncore.engine.survey import prepare
 from kilncore.engine.targets import Bytes, Planes
@@ -182,7 +183,7 @@ def _wanted(piece, region, scale) -> Box:
 
 
 def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
-    plan = Plan(piece, scale)
+    plan = plan_of(piece, scale)
     return plan.up_to(point) if point else plan.finished(with_ground)
 
 

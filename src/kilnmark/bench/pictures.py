@@ -1,19 +1,21 @@
 """Pictures for the bench: the stage, the strip, the cards."""
 
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
 from kilncore import engine
 from kilncore.colour import BT709, hex_to_rgb
 from kilncore.document import Piece
-from kilncore.engine.keys import key_of
-from kilncore.engine.plan import Plan, Point
-from kilncore.engine.reader import SHARED_CACHE
+from kilncore.engine.cache import TileCache
+from kilncore.engine.keys import code_version, key_of
+from kilncore.engine.plan import Point
+from kilncore.engine.plans import plan_of
 from kilncore.errors import KilnError
 from kilncore.output.preview import encode
 from kilncore.planes import to_planes
-from kilnmark.bench.asking import number
+from kilnmark import door
 from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
@@ -21,6 +23,8 @@ STRIP_SIZE = (232, 152)
 CARD_SIZE = (640, 440)
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
+DRAWN_BY = code_version(Path(__file__).parent)  # how a picture is cut out and marked is part of what it depends on
+PICTURES = TileCache(budget=128 * 2**20)  # as bytes, by (owner, key): nobody finds another one's
 
 
 @dataclass(frozen=True)
@@ -29,33 +33,44 @@ class View:
     scale: float
 
 
-def view_of(asked) -> View:
+def view_of(asked: door.Region) -> View:
     """The part of the piece that is asked for, and how large; KilnError if it cannot be shown."""
-    asked = asked if isinstance(asked, dict) else {}
-    names = ("x", "y", "width", "height")
-    region = tuple(number(asked.get(name), -1e6, 1e6, name) for name in names)
-    scale = number(asked.get("scale"), 0.005, 16, "scale")
-    if region[2] * region[3] * scale * scale > MOST_VIEW_PIXELS:
+    if asked.width * asked.height * asked.scale * asked.scale > MOST_VIEW_PIXELS:
         raise KilnError("The view is too large to show at once.", str(asked))
-    return View(region, scale)
+    return View((asked.x, asked.y, asked.width, asked.height), asked.scale)
 
 
-def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled) -> tuple[bytes, str]:
-    """(bytes, media type) of the stage's picture."""
-    found = engine.pixels(piece, view.region, view.scale, assets(), truly=exact or view.scale > 1, point=point,
+def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled, files) -> tuple[bytes, str]:
+    """(bytes, media type) of the stage's picture. files : the assets, with what unsaved edits bring."""
+    found = engine.pixels(piece, view.region, view.scale, files, truly=exact or view.scale > 1, point=point,
                           cancelled=cancelled)
     return encode(found, lossless=exact)
 
 
-def strip_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
-    """The piece as it stands at a point, near the mark that is treated.
+def found(owner: int, key: str, alone: bool) -> tuple[bytes, str] | None:
+    """A picture that was drawn before, by the key that the strip's page told."""
+    return PICTURES.found((owner, alone, key))
 
-    The pictures of one strip are asked for at once: whoever comes first has all of them drawn, and the others wait.
+
+def strip_picture(owner: int, state, point: Point, alone: bool) -> tuple[bytes, str]:
+    """The piece as it stands at a point, near the mark that is treated; or what the step there alone changed.
+
+    The pictures of one strip are asked for at once: whoever comes first has all drawn that are not there yet, and the
+    others wait.
     """
-    points = points_of(piece, point.part)
-    nodes = Plan(piece)
-    key = key_of("strip", _strip_region(piece, point.part), *(nodes.up_to(one).key for one in points))
-    return SHARED_CACHE.get(key, lambda: tuple(map(_draft, _small([(piece, one) for one in points], point.part))))[point.steps]
+    piece = state.document
+    if alone:
+        return PICTURES.get((owner, True, point_key(piece, point)), lambda: alone_picture(piece, point))
+    PICTURES.get((owner, "strip", state.digest, point.part), lambda: _draw_strip(owner, piece, point.part))
+    return PICTURES.get((owner, False, point_key(piece, point)), lambda: _draft(_small([(piece, point)], point.part)[0]))
+
+
+def _draw_strip(owner: int, piece: Piece, part: str) -> bool:
+    keys = {point: (owner, False, point_key(piece, point)) for point in points_of(piece, part)}
+    missing = [point for point, key in keys.items() if key not in PICTURES]
+    for point, pixels in zip(missing, _small([(piece, point) for point in missing], part) if missing else (), strict=True):
+        PICTURES.put(keys[point], _draft(pixels))
+    return True
 
 
 def points_of(piece: Piece, part: str) -> list[Point]:
@@ -75,7 +90,12 @@ def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     return _draft(np.rint(out * 255).astype(np.uint8))
 
 
-def card(piece: Piece) -> tuple[bytes, str]:
+def card(state) -> tuple[bytes, str]:
+    """The picture of a state for the page of pieces."""
+    return PICTURES.get(("card", state.digest), lambda: _card(state.document))
+
+
+def _card(piece: Piece) -> tuple[bytes, str]:
     scale = min(1.0, *(room / side for room, side in zip(CARD_SIZE, piece.size_px, strict=True)))
     return _draft(engine.pixels(piece, None, scale, assets()))
 
@@ -93,11 +113,7 @@ def _float(pixels: np.ndarray) -> np.ndarray:
 
 def point_key(piece: Piece, point: Point) -> str:
     """The key of a strip picture: the same as long as the picture is."""
-    return key_of(Plan(piece).up_to(point).key, _strip_region(piece, point.part), STRIP_SIZE)
-
-
-def card_key(piece: Piece) -> str:
-    return key_of(Plan(piece).finished().key, piece.size_px, CARD_SIZE)
+    return key_of(plan_of(piece).up_to(point).key, _strip_region(piece, point.part), STRIP_SIZE, DRAWN_BY)
 
 
 def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
@@ -105,7 +121,7 @@ def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
     width, height = piece.size_px
     if part in ("ground", "piece"):
         return 0, 0, width, height
-    plan = Plan(piece)
+    plan = plan_of(piece)
     box = plan.extent(part).met(plan.page)
     if box.empty:
         return 0, 0, width, height

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from kilncore.artwork.fonts import FONTS
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Group, Mark, Piece, Step
-from kilncore.engine.plan import Plan
+from kilncore.engine.plans import plan_of
 from kilncore.errors import KilnError
 from kilncore.modes import BLEND_MODES
 from kilncore.steps import kind_named
@@ -98,7 +98,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
 
 def _art_sheet(piece: Piece, mark: Mark) -> Sheet:
     art = [*piece.way_to(mark.id), "art"]
-    box = Plan(piece).boxes()[mark.id]
+    box = plan_of(piece).boxes()[mark.id]
     if isinstance(mark.art, Lettering):
         kind, title, sentence = "lettering", "Lettering", "Live text: change it and every step stays."
         fields = _lettering_fields(mark.art, art)

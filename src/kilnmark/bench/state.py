@@ -4,13 +4,13 @@ from dataclasses import asdict
 
 from django.utils.timezone import localtime
 
-from kilncore.engine.plan import Plan
+from kilncore.engine.plans import plan_of
 from kilnmark.pieces.models import Piece
 
 
 def told(piece: Piece) -> dict:
     document = piece.document
-    plan = Plan(document)
+    plan = plan_of(document)
     head = piece.head
     return {
         "version": piece.version,

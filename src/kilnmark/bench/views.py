@@ -7,14 +7,15 @@ from kilncore.document import dump
 from kilncore.errors import KilnError, Superseded
 from kilncore.steps import STEP_KINDS
 from kilncore.warm_up import READY
+from kilnmark import door
 from kilnmark.bench import marks, pictures, sheets, strip
-from kilnmark.bench.asking import asked_json
 from kilnmark.bench.state import told
 from kilnmark.bench.turns import turns
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
 from kilnmark.private import kept_by_key
 from kilnmark.shelf.actions import fitting
+from kilnmark.storage import assets
 
 STALE = {"reason": "stale", "message": "This piece was changed elsewhere, perhaps in another tab. Nothing is lost: "
                                        "show the newest state and make your last change again."}
@@ -46,10 +47,14 @@ def strip_view(request, piece_id):
 
 @require_GET
 def strip_picture(request, piece_id, part, number, key):
-    document = own_piece(request, piece_id).document
-    point = strip.point_at(document, part, number)
-    draw = pictures.alone_picture if "alone" in request.GET else pictures.strip_picture
-    return kept_by_key(*draw(document, point), fresh=key == pictures.point_key(document, point))
+    """A picture that is there already is handed out by its key; any other is drawn, of the piece as it stands now."""
+    piece, alone = own_piece(request, piece_id), "alone" in request.GET
+    known = pictures.found(request.user.pk, key, alone)
+    if known:
+        return kept_by_key(*known)
+    point = strip.point_at(piece.document, part, number)
+    drawn = pictures.strip_picture(request.user.pk, piece.head, point, alone)
+    return kept_by_key(*drawn, fresh=key == pictures.point_key(piece.document, point))
 
 
 @require_GET
@@ -63,24 +68,24 @@ def sheet(request, piece_id):
 
 @require_POST
 def change(request, piece_id):
-    return _moved(request, piece_id, lambda piece, asked: actions.change(
-        piece, asked.get("version"), _with_textures(request.user, asked.get("edits", [])), str(asked.get("label", "Changed"))))
+    return _moved(request, piece_id, door.Change, lambda piece, asked: actions.change(
+        piece, asked.version, _with_textures(request.user, asked.edits), asked.label, asked.token))
 
 
 @require_POST
 def undo(request, piece_id):
-    return _moved(request, piece_id, lambda piece, asked: actions.undo(piece, asked.get("version")))
+    return _moved(request, piece_id, door.Step, lambda piece, asked: actions.undo(piece, asked.version, asked.token))
 
 
 @require_POST
 def redo(request, piece_id):
-    return _moved(request, piece_id, lambda piece, asked: actions.redo(piece, asked.get("version")))
+    return _moved(request, piece_id, door.Step, lambda piece, asked: actions.redo(piece, asked.version, asked.token))
 
 
 @require_POST
 def add_lettering(request, piece_id):
-    return _moved(request, piece_id, lambda piece, asked: _add(
-        piece, asked.get("version"), marks.lettering(piece.document, asked.get("text", ""))))
+    return _moved(request, piece_id, door.Words, lambda piece, asked: actions.change(
+        piece, asked.version, lambda document: [{"op": "add_mark", "mark": marks.lettering(document, asked.text)}], "Mark brought in", asked.token))
 
 
 @require_POST
@@ -89,13 +94,12 @@ def add_svg(request, piece_id):
     file = request.FILES.get("file")
     if file is None:
         raise KilnError("Choose an SVG file to bring in.")
-    brought = actions.bring_in_svg(request.user, file.name, marks.read_svg(file))
-    version = request.POST.get("version", "")
+    asked = door.checked(door.Step, {"version": _number(request.POST.get("version")), "token": request.POST.get("token")})
     try:
-        _add(piece, int(version) if version.isdecimal() else None, marks.vector(piece.document, brought.artwork))
+        left_out = actions.add_svg(piece, asked.version, file.name, marks.read_svg(file), marks.vector, asked.token)
     except actions.Stale:
         return JsonResponse(STALE, status=409)
-    note = f"Left out of the SVG: {', '.join(brought.left_out)}." if brought.left_out else ""
+    note = f"Left out of the SVG: {', '.join(left_out)}." if left_out else ""
     return JsonResponse(told(own_piece(request, piece_id)) | {"note": note})
 
 
@@ -103,18 +107,17 @@ def add_svg(request, piece_id):
 def stage(request, piece_id):
     """A picture of the stage: the stored piece, with edits that are not saved yet, as a draft or exact."""
     piece = own_piece(request, piece_id)
-    asked = asked_json(request)
-    if asked.get("version") != piece.version:
+    asked = door.asked(request, door.Stage)
+    if asked.version != piece.version:
         return JsonResponse(STALE, status=409)
-    document = edits.apply(piece.document, asked.get("edits", []))
-    actions.check_owned(request.user, document)
-    point = asked.get("point")
-    point = strip.point_at(document, point.get("part"), point.get("number")) if isinstance(point, dict) else None
-    sequence = asked.get("sequence") if isinstance(asked.get("sequence"), int) else 0
-    outdated = turns.take((request.user.pk, str(asked.get("bench"))[:40]), sequence)
+    files = actions.Brought(assets())
+    document = edits.apply(piece.document, asked.edits, files) if asked.edits else piece.document
+    if asked.edits:
+        actions.check_owned(request.user, document, files.names)
+    point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
+    outdated = turns.take((request.user.pk, asked.bench), asked.sequence)
     try:
-        view = pictures.view_of(asked.get("view"))
-        content, media_type = pictures.stage(document, view, asked.get("quality") == "exact", point, outdated)
+        content, media_type = pictures.stage(document, pictures.view_of(asked.view), asked.quality == "exact", point, outdated, files)
     except Superseded:
         return JsonResponse({"reason": "superseded", "message": "A newer picture was asked for."}, status=409)
     return HttpResponse(content, content_type=media_type, headers={"Cache-Control": "no-store"})
@@ -129,11 +132,10 @@ def document_file(request, piece_id):
 
 def _with_textures(owner, changes):
     """New steps that need a texture begin with one that fits, so that something shows at once."""
-    if not isinstance(changes, list):
-        return changes
     filled = []
     for edit in changes:
-        kind = STEP_KINDS.get(edit.get("kind")) if isinstance(edit, dict) and edit.get("op") == "add_step" else None
+        name = edit.get("kind") if edit.get("op") == "add_step" else None
+        kind = STEP_KINDS.get(name) if isinstance(name, str) else None
         if kind and "texture" in kind.params.model_fields and not edit.get("params"):
             texture = fitting(owner, kind.kind)
             edit = {**edit, "params": {"texture": texture.ref}} if texture else edit
@@ -141,15 +143,15 @@ def _with_textures(owner, changes):
     return filled
 
 
-def _add(piece: Piece, version, mark: dict) -> Piece:
-    return actions.change(piece, version, [{"op": "add_mark", "mark": mark}], "Mark brought in")
+def _number(text: str | None) -> int | None:
+    return int(text) if text and text.isdecimal() and len(text) < 16 else None
 
 
-def _moved(request, piece_id, action):
+def _moved(request, piece_id, model, action):
     """Run action(piece, what was asked) and tell the new state; a stale version is refused with 409."""
     piece = own_piece(request, piece_id)
     try:
-        action(piece, asked_json(request))
+        action(piece, door.asked(request, model))
     except actions.Stale:
         return JsonResponse(STALE, status=409)
     return JsonResponse(told(own_piece(request, piece_id)))

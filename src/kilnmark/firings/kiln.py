@@ -1,38 +1,40 @@
-"""The kiln: one thread of the server that takes waiting firings, one after another."""
+"""The kiln: threads of the server that take waiting work, one row after another of each kind."""
 
 import logging
 import threading
 
 from django.db import close_old_connections
 
-from kilnmark.firings import actions
+from kilnmark.firings import actions as firings
+from kilnmark.shelf import actions as shelf
 
 log = logging.getLogger("kilnmark")
-_bell = threading.Event()
 IDLE_SECONDS = 2.0
+_bells = []
 
 
 def ring() -> None:
     """Something is waiting."""
-    _bell.set()
+    for bell in _bells:
+        bell.set()
 
 
-def light() -> threading.Thread:
+def light() -> None:
     """Start the kiln; it runs until the process ends."""
-    actions.take_up_again()
-    thread = threading.Thread(target=_work, name="kiln-door", daemon=True)
-    thread.start()
-    return thread
+    for name, take, run in (("firings", firings.next_waiting, firings.run), ("makings", shelf.next_making, shelf.run_making)):
+        bell = threading.Event()
+        _bells.append(bell)
+        threading.Thread(target=_work, args=(bell, take, run), name=f"kiln-{name}", daemon=True).start()
 
 
-def _work() -> None:
+def _work(bell: threading.Event, take, run) -> None:
     while True:
-        _bell.wait(IDLE_SECONDS)
-        _bell.clear()
+        bell.wait(IDLE_SECONDS)
+        bell.clear()
         try:
-            while firing := actions.next_waiting():
-                actions.run(firing)
+            while job := take():
+                run(job)
         except Exception:
-            log.exception("a firing failed")
+            log.exception("work in the kiln failed")
         finally:
             close_old_connections()

@@ -1,20 +1,16 @@
-"""Firings: what was made, from which state of the piece. The row is the truth; a killed one is taken up again."""
+"""Firings: what was made, from which state of the piece."""
 
 import uuid
 
 from django.conf import settings
 from django.db import models
 
+from kilnmark import jobs
 from kilnmark.pieces.models import Piece
 
 
-class Firing(models.Model):
-    class Stage(models.TextChoices):
-        WAITING = "waiting", "Waiting"
-        RUNNING = "running", "In the kiln"
-        DONE = "done", "Fired"
-        FAILED = "failed", "Failed"
-        STOPPED = "stopped", "Stopped"
+class Firing(jobs.Job):
+    Stage, AS_IT_WAS = jobs.Stage, "The piece is as it was."
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="firings")
@@ -22,15 +18,8 @@ class Firing(models.Model):
     title = models.CharField(max_length=120)
     document = models.JSONField()
     with_ground = models.BooleanField(default=True)
-    stage = models.CharField(max_length=10, choices=Stage.choices, default=Stage.WAITING)
-    progress = models.FloatField(default=0)
     seconds = models.FloatField(null=True)
     bytes = models.PositiveBigIntegerField(null=True)
-    message = models.CharField(max_length=300, blank=True)
-    asked = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["-asked"]
 
     def __str__(self):
         return f"{self.title} ({self.get_stage_display()})"

@@ -2,7 +2,7 @@ from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
-from kilnmark.bench.asking import asked_json
+from kilnmark import door
 from kilnmark.firings import actions, kiln
 from kilnmark.firings.models import Firing
 from kilnmark.pieces.models import Piece
@@ -15,7 +15,7 @@ def listing(request):
 @require_POST
 def ask(request, piece_id):
     piece = get_object_or_404(Piece, pk=piece_id, owner=request.user)
-    firing = actions.ask(piece, bool(asked_json(request).get("with_ground", True)))
+    firing = actions.ask(piece, door.asked(request, door.Fire).with_ground)
     kiln.ring()
     return JsonResponse(_told(firing), status=201)
 

@@ -1,18 +1,23 @@
 """Every change to a piece: check, apply, record. Used by the pages, the command line and the demo alike."""
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from datetime import timedelta
 from pathlib import PurePath
 
 from django.db import transaction
+from django.utils import timezone
 
 from kilncore import edits
-from kilncore.artwork.safe_svg import sanitise
-from kilncore.artwork.vector import rasterised
+from kilncore.artwork.intake import brought_in
+from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError
-from kilnmark.pieces.models import Artwork, Piece, State
+from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
+
+REMEMBERED = timedelta(days=30)  # for so long a change that comes again is known
 
 
 class Stale(Exception):
@@ -29,40 +34,60 @@ class BroughtIn:
 def start(owner, document: Document) -> Piece:
     """A new piece with that document as its first state."""
     check_owned(owner, document)
-    piece = Piece.objects.create(owner=owner, title=document.title)
-    piece.head = State.objects.create(piece=piece, label="Started", compressed=State.packed(document))
+    width, height = document.size_px
+    piece = Piece.objects.create(owner=owner, title=document.title, width=width, height=height, ppi=document.ppi)
+    piece.head = State.of(document, piece=piece, label="Started")
     piece.save()
     return piece
 
 
-@transaction.atomic
-def change(piece: Piece, version: int, changes: list[dict], label: str) -> Piece:
-    """Apply edits to the newest version; Stale if `version` is not that one, KilnError if they do not fit."""
-    piece = _locked(piece, version)
-    document = edits.apply(piece.document, changes)
-    check_owned(piece.owner, document)
-    if document == piece.document:
+def change(piece: Piece, version: int, changes: list[dict] | Callable, label: str, token: str | None = None) -> Piece:
+    """Apply edits to the newest version; Stale if `version` is not that one, KilnError if they do not fit.
+
+    changes : edits, or a function from the document to edits. token : a change that is sent twice is applied once.
+    """
+    with transaction.atomic():
+        piece = Piece.objects.select_related("head", "owner").get(pk=piece.pk)
+        if _known(piece, token):
+            return piece
+        _check_version(piece, version)
+        files = Brought(assets())
+        found = changes(piece.document) if callable(changes) else changes
+        document = edits.apply(piece.document, found, files)
+        check_owned(piece.owner, document, files.names)
+        if document != piece.document:
+            files.store(piece.owner)
+            state = State.of(document, piece=piece, parent=piece.head, label=label[:120])
+            State.objects.filter(pk=piece.head_id).update(onward=state)
+            _stand_on(piece, state, document)
+        _note(piece, token)
         return piece
-    state = State.objects.create(piece=piece, parent=piece.head, label=label[:120], compressed=State.packed(document))
-    State.objects.filter(pk=piece.head_id).update(onward=state)
-    return _stand_on(piece, state)
 
 
 @transaction.atomic
-def undo(piece: Piece, version: int) -> Piece:
-    piece = _locked(piece, version)
-    if piece.head.parent is None:
-        raise KilnError("There is nothing to undo: this is how the piece began.")
-    State.objects.filter(pk=piece.head.parent_id).update(onward=piece.head)
-    return _stand_on(piece, piece.head.parent)
+def undo(piece: Piece, version: int, token: str | None = None) -> Piece:
+    return _step(piece, version, token, lambda head: head.parent, "There is nothing to undo: this is how the piece began.")
 
 
 @transaction.atomic
-def redo(piece: Piece, version: int) -> Piece:
-    piece = _locked(piece, version)
-    if piece.head.onward is None:
-        raise KilnError("There is nothing to redo.")
-    return _stand_on(piece, piece.head.onward)
+def redo(piece: Piece, version: int, token: str | None = None) -> Piece:
+    return _step(piece, version, token, lambda head: head.onward, "There is nothing to redo.")
+
+
+def _step(piece: Piece, version: int, token: str | None, to: Callable, nothing: str) -> Piece:
+    """Stand on another state of the history, from which one can come back."""
+    piece = Piece.objects.select_related("head", "head__parent", "head__onward", "owner").get(pk=piece.pk)
+    if _known(piece, token):
+        return piece
+    _check_version(piece, version)
+    state = to(piece.head)
+    if state is None:
+        raise KilnError(nothing)
+    if state == piece.head.parent:
+        State.objects.filter(pk=state.pk).update(onward=piece.head)
+    _stand_on(piece, state, state.document)
+    _note(piece, token)
+    return piece
 
 
 @transaction.atomic
@@ -72,10 +97,27 @@ def remove(piece: Piece) -> None:
 
 
 def bring_in_svg(owner, name: str, data: bytes) -> BroughtIn:
-    """Sanitise an SVG, draw it once to be sure that it can be drawn, and keep it. UnusableFile keeps nothing."""
-    safe = sanitise(data)
-    scale = 256 / max(safe.width, safe.height)
-    rasterised(safe.data, (safe.width, safe.height), (scale, 0, 0, scale, 128, 128), 256, 256)
+    """Make an SVG safe, draw it once to be sure that it can be drawn, and keep it. UnusableFile keeps nothing."""
+    return _kept(owner, name, brought_in(data))
+
+
+def add_svg(piece: Piece, version: int, name: str, data: bytes, mark: Callable, token: str | None = None) -> tuple[str, ...]:
+    """Bring an SVG onto a piece as a mark(document, artwork); what was left out of it. Stale keeps nothing."""
+    if token and piece.applied.filter(token=token).exists():
+        return ()
+    _check_version(Piece.objects.get(pk=piece.pk), version)
+    safe = brought_in(data)  # takes its time: nobody else's writes wait for it
+    with transaction.atomic():
+        locked = Piece.objects.select_related("owner").get(pk=piece.pk)
+        if _known(locked, token):
+            return ()
+        _check_version(locked, version)
+        found = _kept(locked.owner, name, safe)
+        change(locked, version, lambda document: [{"op": "add_mark", "mark": mark(document, found.artwork)}], "Mark brought in", token)
+    return found.left_out
+
+
+def _kept(owner, name: str, safe) -> BroughtIn:
     artwork, _ = Artwork.objects.get_or_create(
         owner=owner, hash=assets().keep(safe.data),
         defaults={"name": PurePath(name).stem[:80] or "Artwork", "width": safe.width, "height": safe.height},
@@ -83,25 +125,46 @@ def bring_in_svg(owner, name: str, data: bytes) -> BroughtIn:
     return BroughtIn(artwork, safe.left_out)
 
 
-def check_owned(owner, document: Document) -> None:
-    """Every file that a document names must be its owner's own."""
-    textures, artworks = document.textures(), document.artworks()
-    known = set(Texture.objects.filter(owner=owner, hash__in=textures).values_list("hash", flat=True))
+def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:
+    """Every file that a document names must be its owner's own, or brought by the change itself."""
+    textures, artworks, strokes = document.textures(), document.artworks(), document.strokes()
+    known = set(brought)
+    known |= set(Texture.objects.filter(owner=owner, hash__in=textures).values_list("hash", flat=True))
     known |= set(Artwork.objects.filter(owner=owner, hash__in=artworks).values_list("hash", flat=True))
-    if missing := (textures | artworks) - known:
-        raise KilnError("This piece names a texture or artwork that is not yours, or no longer there.", str(sorted(missing)))
+    known |= set(StrokeFile.objects.filter(owner=owner, hash__in=strokes).values_list("hash", flat=True))
+    if missing := (textures | artworks | strokes) - known:
+        raise KilnError("This piece names a texture or artwork that is not yours, or no longer there.", str(sorted(missing))[:300])
 
 
-def _locked(piece: Piece, version: int) -> Piece:
-    """The piece as the database has it now. The transaction is IMMEDIATE: nobody else writes meanwhile."""
-    piece = Piece.objects.select_related("head", "head__parent", "head__onward", "owner").get(pk=piece.pk)
+class Brought(Unsaved):
+    """The files that a change brings: stored when the change is."""
+
+    @property
+    def names(self) -> set[str]:
+        return set(self._added)
+
+    def store(self, owner) -> None:
+        for data in self._added.values():
+            StrokeFile.objects.get_or_create(owner=owner, hash=assets().keep(data))
+
+
+def _known(piece: Piece, token: str | None) -> bool:
+    return token is not None and piece.applied.filter(token=token).exists()
+
+
+def _note(piece: Piece, token: str | None) -> None:
+    if token is not None:
+        Applied.objects.create(piece=piece, token=token)
+        piece.applied.filter(made__lt=timezone.now() - REMEMBERED).delete()
+
+
+def _check_version(piece: Piece, version: int) -> None:
+    """The transaction is IMMEDIATE: nobody else writes meanwhile."""
     if piece.version != version:
         raise Stale
-    return piece
 
 
-def _stand_on(piece: Piece, state: State) -> Piece:
-    piece.head, piece.version, piece.title = state, piece.version + 1, state.document.title
+def _stand_on(piece: Piece, state: State, document: Document) -> None:
+    piece.head, piece.version, piece.title = state, piece.version + 1, document.title
+    (piece.width, piece.height), piece.ppi = document.size_px, document.ppi
     piece.save()
-    piece.head.refresh_from_db()
-    return piece

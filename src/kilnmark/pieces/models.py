@@ -1,13 +1,19 @@
 """Pieces, their history, and the artworks brought in for them."""
 
+import hashlib
 import uuid
 import zlib
+from dataclasses import dataclass
+from functools import cached_property
 
 from django.conf import settings
 from django.db import models
 
 from kilncore.document import Piece as Document
 from kilncore.document import dump, load
+from kilncore.engine.cache import TileCache
+from kilncore.engine.keys import VERSION
+from kilnmark.storage import assets
 
 
 class Piece(models.Model):
@@ -16,6 +22,9 @@ class Piece(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pieces")
     title = models.CharField(max_length=120)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+    ppi = models.FloatField(default=300)
     version = models.PositiveIntegerField(default=1)
     head = models.ForeignKey("State", on_delete=models.RESTRICT, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
@@ -30,6 +39,25 @@ class Piece(models.Model):
     @property
     def document(self) -> Document:
         return self.head.document
+
+    @property
+    def card_key(self) -> str:
+        """Of the picture of its head as it stands, drawn by this version of Kilnmark."""
+        return f"{self.head_id}-{VERSION}"
+
+
+class Applied(models.Model):
+    """A change that was applied, by the token that its sender gave it: sent again, it is known."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="applied")
+    token = models.CharField(max_length=60)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["piece", "token"], name="applied_once")]
+
+    def __str__(self):
+        return self.token
 
 
 class State(models.Model):
@@ -50,11 +78,48 @@ class State(models.Model):
 
     @property
     def document(self) -> Document:
-        return load(zlib.decompress(self.compressed))
+        """The document, read once for its content: a state never changes."""
+        return READ.get(self.digest, lambda: _Read(load(zlib.decompress(self.compressed), assets()), len(self.compressed))).document
 
-    @staticmethod
-    def packed(document: Document) -> bytes:
-        return zlib.compress(dump(document).encode())
+    @cached_property
+    def digest(self) -> str:
+        """A hash of its content."""
+        return hashlib.blake2b(self.compressed, digest_size=16).hexdigest()
+
+    @classmethod
+    def of(cls, document: Document, **more) -> "State":
+        """A new state of that document, in the table."""
+        state = cls.objects.create(compressed=zlib.compress(dump(document).encode()), **more)
+        READ.put(state.digest, _Read(document, len(state.compressed)))
+        return state
+
+
+@dataclass(frozen=True)
+class _Read:
+    """nbytes : about what a document takes in memory, from its compressed size."""
+
+    document: Document
+    compressed: int
+
+    @property
+    def nbytes(self) -> int:
+        return 60 * self.compressed
+
+
+READ = TileCache(budget=96 * 2**20)
+
+
+class StrokeFile(models.Model):
+    """A stroke file of its owner, by the hash of its content."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="stroke_files")
+    hash = models.CharField(max_length=64)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "hash"], name="one_stroke_file_an_owner")]
+
+    def __str__(self):
+        return self.hash
 
 
 class Artwork(models.Model):

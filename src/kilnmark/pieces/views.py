@@ -1,8 +1,10 @@
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from kilncore.errors import KilnError
+from kilncore.warm_up import READY
 from kilnmark.bench import pictures
 from kilnmark.pieces import actions
 from kilnmark.pieces.forms import StartForm
@@ -12,9 +14,7 @@ from kilnmark.private import kept_by_key
 
 @require_GET
 def listing(request):
-    pieces = request.user.pieces.select_related("head")
-    cards = [{"piece": piece, "document": piece.document, "key": pictures.card_key(piece.document)} for piece in pieces]
-    return render(request, "pieces/listing.html", {"cards": cards, "form": StartForm()})
+    return render(request, "pieces/listing.html", {"pieces": request.user.pieces.all(), "form": StartForm(), "warm": READY.is_set()})
 
 
 @require_http_methods(["GET", "POST"])
@@ -30,9 +30,11 @@ def start(request):
 
 @require_GET
 def card(request, piece_id, key):
+    """While the kernels are being loaded 503: the page asks again, instead of holding a thread."""
     piece = get_object_or_404(Piece.objects.select_related("head"), pk=piece_id, owner=request.user)
-    document = piece.document
-    return kept_by_key(*pictures.card(document), fresh=key == pictures.card_key(document))
+    if not READY.wait(0.5):
+        return HttpResponse(status=503, headers={"Retry-After": "2"})
+    return kept_by_key(*pictures.card(piece.head), fresh=key == piece.card_key)
 
 
 @require_POST

@@ -5,6 +5,9 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from kilncore.engine.keys import VERSION
+from kilnmark import jobs
+
 
 class Texture(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -37,6 +40,10 @@ class Texture(models.Model):
         return "repeat" if self.tiles else "mirror"
 
     @property
+    def sample_key(self) -> str:
+        return f"{self.hash[:24]}-{VERSION}"
+
+    @property
     def ref(self) -> dict:
         """As a document names it."""
         return {"hash": self.hash, "edges": self.edges}
@@ -47,3 +54,20 @@ class Texture(models.Model):
         if self.contrast > 0.25:
             return "mask"
         return "coat or fill" if self.contrast < 0.06 else "ground, coat or map"
+
+
+class Making(jobs.Job):
+    """A texture that a maker is asked to make. texture : what came of it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="makings")
+    maker = models.CharField(max_length=40)
+    name = models.CharField(max_length=80)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    seed = models.PositiveBigIntegerField()
+    settings = models.JSONField(default=dict)
+    texture = models.ForeignKey(Texture, on_delete=models.SET_NULL, null=True)
+
+    def __str__(self):
+        return self.name

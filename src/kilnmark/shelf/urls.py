@@ -9,5 +9,7 @@ urlpatterns = [
     path("makers/", views.make, name="makers"),
     path("makers/<slug:name>/", views.make, name="maker"),
     path("makers/<slug:name>/trial.jpg", views.trial, name="maker-trial"),
+    path("making/<uuid:making_id>/", views.making_status, name="making-status"),
+    path("making/<uuid:making_id>/stop/", views.making_stop, name="making-stop"),
     path("<uuid:texture_id>/sample/<slug:key>", views.sample, name="texture-sample"),
 ]

@@ -1,25 +1,26 @@
 import secrets
 
-import numpy as np
-import pyvips
-from django.contrib import messages
-from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
-from pydantic import ValidationError
+from datetime import timedelta
 
+from django.contrib import messages
+from django.db.models import Q
+from django.http import JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 from kilncore.errors import KilnError
-from kilncore.output.png import as_image
 from kilncore.textures import makers
 from kilncore.textures.reading import MAX_BYTES
+from kilnmark.firings import kiln
+from kilnmark.jobs import Stage
 from kilnmark.private import kept_by_key
 from kilnmark.refusals import wants_json
 from kilnmark.shelf import actions
 from kilnmark.shelf.forms import MakerForm, UploadForm
-from kilnmark.shelf.models import Texture
-from kilnmark.storage import assets
+from kilnmark.shelf.models import Making, Texture
 
-SAMPLE_PX = 480
-TRIAL_PX = 512
+TRIAL_PX = actions.TRIAL_PX
+SHOWN_FOR = timedelta(hours=1)  # a making that failed
 
 
 @require_GET
@@ -27,7 +28,24 @@ def listing(request):
     wanted = request.GET.get("good-for", "")
     textures = [t for t in request.user.textures.all() if not wanted or wanted in t.good_for]
     uses = ["mask", "ground", "coat", "map", "fill"]
-    return render(request, "shelf/listing.html", {"textures": textures, "wanted": wanted, "uses": uses, "form": UploadForm()})
+    makings = request.user.makings.filter(Q(stage__in=[Stage.WAITING, Stage.RUNNING]) | Q(stage=Stage.FAILED, asked__gt=timezone.now() - SHOWN_FOR))
+    return render(request, "shelf/listing.html", {"textures": textures, "wanted": wanted, "uses": uses, "form": UploadForm(), "makings": makings})
+
+
+def making_status(request, making_id):
+    return JsonResponse(_told(get_object_or_404(Making, pk=making_id, owner=request.user)))
+
+
+@require_POST
+def making_stop(request, making_id):
+    making = get_object_or_404(Making, pk=making_id, owner=request.user)
+    Making.stop(making.pk)
+    return redirect("shelf")
+
+
+def _told(making: Making) -> dict:
+    words = {"waiting": "Waiting", "running": f"Being made, {making.progress:.0%}".replace("%", " %")}
+    return {"stage": making.stage, "progress": making.progress, "words": making.message or words.get(making.stage, ""), "ended": making.ended}
 
 
 @require_GET
@@ -56,15 +74,7 @@ def upload(request):
 def sample(request, texture_id, key):
     """The middle of a texture at its true pixels."""
     texture = get_object_or_404(Texture, pk=texture_id, owner=request.user)
-    planes = _eight_bits(assets().texture(texture.hash).planes)
-    _, height, width = planes.shape
-    side = min(SAMPLE_PX, width, height)
-    left, top = (width - side) // 2, (height - side) // 2
-    return kept_by_key(_jpeg(planes[:3, top : top + side, left : left + side]), "image/jpeg")
-
-
-def _eight_bits(planes: np.ndarray) -> np.ndarray:
-    return planes if planes.dtype == np.uint8 else (planes >> 8).astype(np.uint8)
+    return kept_by_key(actions.sample(texture), "image/jpeg", fresh=key == texture.sample_key)
 
 
 @require_http_methods(["GET", "POST"])
@@ -73,9 +83,14 @@ def make(request, name="planks"):
         return redirect("makers")
     form = MakerForm(makers.MAKERS[name], request.POST or None, initial={"seed": secrets.randbelow(10000)})
     if request.method == "POST" and form.is_valid():
-        texture = actions.make(request.user, name, **form.asked())
-        messages.success(request, f"“{texture.name}” is on the shelf.")
-        return redirect("shelf")
+        try:
+            making = actions.ask_for(request.user, name, **form.asked())
+        except KilnError as error:
+            form.add_error(None, error.message)
+        else:
+            kiln.ring()
+            messages.success(request, f"“{making.name}” is being made. It will be here when it is done.")
+            return redirect("shelf")
     return render(request, "shelf/makers.html", {"makers": makers.MAKERS.values(), "maker": makers.MAKERS[name], "form": form})
 
 
@@ -86,14 +101,4 @@ def trial(request, name):
     if form is None or not form.is_valid():
         raise KilnError("A maker's settings are out of range.", str(form and form.errors))
     asked = form.asked()
-    try:
-        params = makers.MAKERS[name].params.model_validate(asked["settings"])
-    except ValidationError as error:
-        raise KilnError("A maker's settings are out of range.", str(error)) from error
-    planes = makers.make(name, TRIAL_PX, TRIAL_PX, asked["seed"], params)
-    return kept_by_key(_jpeg(planes), "image/jpeg")
-
-
-def _jpeg(planes: np.ndarray) -> bytes:
-    image: pyvips.Image = as_image(np.moveaxis(planes, 0, 2))
-    return image.jpegsave_buffer(Q=90, subsample_mode="off")
+    return kept_by_key(actions.trial(name, asked["seed"], asked["settings"]), "image/jpeg", fresh=False)

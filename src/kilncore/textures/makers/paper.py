@@ -31,7 +31,10 @@ def paper(params: PaperParams, width: int, height: int, seed: int) -> np.ndarray
     tone -= params.age * (0.05 * _foxing(fields) + 0.03 * soft_step(fields.cloud(900, 2), 0, 2.5))
     white = mixed(tone, (92, 88, 80), (172, 166, 154), (229, 225, 213), (253, 251, 245))
     kraft = mixed(tone, (66, 46, 28), (128, 97, 64), (178, 145, 106), (208, 178, 140))
-    return to_bytes(white + _share(params.warmth) * (kraft - white))
+    kraft -= white
+    kraft *= np.float32(_share(params.warmth))
+    white += kraft
+    return to_bytes(white)
 
 
 def _share(warmth: float) -> float:

@@ -7,7 +7,10 @@ from kilncore.kernels import kernel
 from kilncore.model import Model
 from kilncore.textures.makers.base import maker
 from kilncore.textures.makers.marks import strewn_lines
-from kilncore.textures.makers.spectra import Fields, mixed, slope_light, soft_step, to_bytes
+from kilncore.textures.makers.spectra import Fields, bands, mixed, slope_light, soft_step, to_bytes
+
+
+NAIL_REACH = 25  # px
 
 
 class PlanksParams(Model):
@@ -112,7 +115,9 @@ def _coloured(tone, fields: Fields, params, boards):
     brown = mixed(tone, (26, 17, 11), (84, 58, 38), (146, 109, 74), (196, 160, 117), (230, 202, 162))
     grey = mixed(tone, (24, 22, 20), (82, 77, 71), (136, 130, 121), (184, 178, 167), (222, 217, 206))
     patchy = np.clip(params.weather + 0.16 * fields.cloud(500, 1.8, stretch=3) + 2 * boards.shade - 0.3 * boards.heart, 0, 1)
-    return brown + patchy * (grey - brown)
+    for rows in bands(tone.shape[0]):
+        brown[:, rows] += patchy[rows] * (grey[:, rows] - brown[:, rows])
+    return brown
 
 
 def _edges(boards: _Boards, colour, fields: Fields):
@@ -124,19 +129,30 @@ def _edges(boards: _Boards, colour, fields: Fields):
     lower = soft_step(boards.across - boards.tall + ragged, -12, -2) * 0.26
     gap = np.maximum(soft_step(-near, -4.2, -2.0), soft_step(-ends, -2.6, -1.0))
     shade = (1 + upper - lower) * (1 - 0.2 * soft_step(-ends, -9, -2))
-    out = colour * shade * (1 - 0.93 * gap) + 0.012 * gap
-    return _nailed(out, boards)
+    for rows in bands(colour.shape[1]):
+        colour[:, rows] = colour[:, rows] * shade[rows] * (1 - 0.93 * gap[rows]) + 0.012 * gap[rows]
+    return _nailed(colour, boards)
 
 
 def _nailed(colour, boards: _Boards):
-    for at in (26, boards.width - 26):
-        for place in (0.22, 0.78):
-            d = np.hypot(boards.along - at, boards.across - place * boards.tall)
-            head = soft_step(-d, -6.2, -5.0)
-            rim = soft_step(-np.abs(d - 6.4), -1.8, 0)
-            rust = soft_step(-d, -24, -5) * 0.3
-            lit = 0.30 + 0.05 * np.clip((boards.along - at + boards.across - place * boards.tall) / -6, -1, 1)
-            colour = colour * (1 - rust * np.array([0.5, 0.9, 1.1])[:, None, None])
-            colour = colour * (1 - head) + head * lit * np.array([1.0, 0.93, 0.87])[:, None, None]
-            colour = colour * (1 - 0.6 * rim)
-    return colour.astype(np.float32)
+    """Four nails to a board; each changes the colour around it alone."""
+    for board in range(boards.count):
+        rows = np.flatnonzero(boards.index == board)
+        for at in (26, boards.width - 26):
+            columns = np.flatnonzero(np.abs(boards.along[rows[0]] - at) <= NAIL_REACH)
+            for place in (0.22, 0.78):
+                near = rows[np.abs(boards.across[rows, 0] - place * boards.tall) <= NAIL_REACH]
+                here = np.ix_(range(3), near, columns)
+                colour[here] = _nail(colour[here], boards.along[np.ix_(near, columns)] - at, boards.across[near] - place * boards.tall)
+    return colour
+
+
+def _nail(colour, dx, dy):
+    d = np.hypot(dx, dy)
+    head = soft_step(-d, -6.2, -5.0)
+    rim = soft_step(-np.abs(d - 6.4), -1.8, 0)
+    rust = soft_step(-d, -24, -5) * 0.3
+    lit = 0.30 + 0.05 * np.clip((dx + dy) / -6, -1, 1)
+    colour = colour * (1 - rust * np.array([0.5, 0.9, 1.1])[:, None, None])
+    colour = colour * (1 - head) + head * lit * np.array([1.0, 0.93, 0.87])[:, None, None]
+    return colour * (1 - 0.6 * rim)

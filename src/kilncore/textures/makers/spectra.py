@@ -3,11 +3,18 @@
 Wavelengths are in px, so a larger picture holds more noise, not larger noise. Every field has mean 0 and deviation 1.
 """
 
+from collections.abc import Callable
+
 import numpy as np
 
 
+BAND_ROWS = 256
+
+
 class Fields:
-    """Noise fields of one size from one seed; each call gives the next, independent one."""
+    """Noise fields of one size from one seed; each call gives the next, independent one. told : called after each."""
+
+    told: Callable[[], None] = staticmethod(lambda: None)
 
     def __init__(self, width: int, height: int, seed: int):
         self.width, self.height = width, height
@@ -43,8 +50,12 @@ class Fields:
         white = self.rng.standard_normal((self.height, self.width), dtype=np.float32)
         response = np.array(np.broadcast_to(response, (self.height, self.width // 2 + 1)))
         response[0, 0] = 0
-        field = np.fft.irfft2(np.fft.rfft2(white) * response, s=white.shape)
-        return (field / max(field.std(), 1e-12)).astype(np.float32)
+        spectrum = np.fft.rfft2(white)
+        spectrum *= response
+        field = np.fft.irfft2(spectrum, s=white.shape)
+        found = (field / max(field.std(), 1e-12)).astype(np.float32)
+        Fields.told()
+        return found
 
 
 def soft_step(values, low: float, high: float) -> np.ndarray:
@@ -61,13 +72,25 @@ def slope_light(height_map: np.ndarray) -> np.ndarray:
 
 
 def to_bytes(planes: np.ndarray) -> np.ndarray:
-    """0..1 to uint8, with an axis for channels."""
+    """0..1 to uint8, with an axis for channels; a band of rows at a time."""
     planes = planes[None] if planes.ndim == 2 else planes
-    return np.rint(np.clip(planes, 0, 1) * 255).astype(np.uint8)
+    out = np.empty(planes.shape, np.uint8)
+    for rows in bands(planes.shape[1]):
+        out[:, rows] = np.rint(np.clip(planes[:, rows], 0, 1) * 255)
+    return out
 
 
 def mixed(amount: np.ndarray, *colours: tuple[int, int, int]) -> np.ndarray:
-    """(3, H, W): 0..1 run through evenly spaced 8-bit colours."""
+    """(3, H, W) float32: 0..1 run through evenly spaced 8-bit colours; a band of rows at a time."""
     stops = np.linspace(0, 1, len(colours))
     table = np.array(colours, np.float32) / 255
-    return np.stack([np.interp(amount, stops, table[:, c]).astype(np.float32) for c in range(3)])
+    out = np.empty((3, *amount.shape), np.float32)
+    for rows in bands(amount.shape[0]):
+        for c in range(3):
+            out[c, rows] = np.interp(amount[rows], stops, table[:, c])
+    return out
+
+
+def bands(height: int):
+    """Slices of rows, so that what is worked out in between stays small."""
+    return [slice(top, min(top + BAND_ROWS, height)) for top in range(0, height, BAND_ROWS)]

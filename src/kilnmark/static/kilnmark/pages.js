@@ -60,5 +60,40 @@ function makerPage(form) {
   show();
 }
 
+// Textures that are being made: how far they are, and the page anew when one is done.
+async function watchMaking(item) {
+  const response = await fetch(item.dataset.making, { headers: { Accept: "application/json" } }).catch(() => null);
+  if (response?.ok && response.headers.get("content-type")?.includes("json")) {
+    const { progress, words, ended } = await response.json();
+    if (ended) return void window.location.reload();
+    item.querySelector("progress").value = progress;
+    item.querySelector("[data-words]").textContent = words;
+  }
+  setTimeout(() => watchMaking(item), 1000);
+}
+
+for (const item of document.querySelectorAll("[data-making]:has(progress)")) watchMaking(item);
 document.querySelectorAll("[data-start-form]").forEach(startPage);
 document.querySelectorAll("[data-maker]").forEach(makerPage);
+
+// Pictures that are not there yet, while the kiln is warming up, are asked for again until they come.
+function cards(images) {
+  const again = (image) => {
+    image.dataset.tries = Number(image.dataset.tries ?? 0) + 1;
+    if (image.dataset.tries > 90) return;
+    image.dataset.from ??= image.src;
+    setTimeout(() => { image.src = `${image.dataset.from}?${image.dataset.tries}`; }, 1500);
+  };
+  const done = () => {
+    if (images.every((image) => image.complete && image.naturalWidth)) document.querySelector("[data-warming]")?.remove();
+  };
+  for (const image of images) {
+    image.addEventListener("error", () => again(image));
+    image.addEventListener("load", done);
+    if (image.complete && !image.naturalWidth && image.currentSrc) again(image);
+  }
+  done();
+}
+
+const pictures = [...document.querySelectorAll("img[data-card]")];
+if (pictures.length) cards(pictures);

@@ -1,0 +1,87 @@
+"""Making a texture in a process of its own: it can be stopped, tells how far it is, and its memory goes with it.
+
+`python -m kilncore.textures.making` reads a request as JSON from its standard input, writes a share 0..1 on a line of its own
+as it goes on, and at the end leaves a PNG in the file that it was told.
+"""
+
+import json
+import os
+import resource
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from kilncore.errors import KilnError, Superseded
+
+MEMORY = 6 * 2**30  # of address space; the largest texture takes about half
+LOOK_EVERY_SECONDS = 0.2
+COUNTED_AT_PX = 64
+FAILED = "The texture could not be made: there is not enough memory or room on the disk. Make it smaller, or try again when less is going on."
+
+
+def make_file(target: Path, maker: str, width: int, height: int, seed: int, settings: dict, *,
+              progress: Callable[[float], None] = lambda share: None, cancelled: Callable[[], bool] = lambda: False) -> None:
+    """Write the PNG of a texture. KilnError if it cannot be made, Superseded when `cancelled` says so; then nothing is left."""
+    request = {"target": str(target), "maker": maker, "width": width, "height": height, "seed": seed, "settings": settings}
+    child = subprocess.Popen([sys.executable, "-m", "kilncore.textures.making"], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+                             stderr=subprocess.DEVNULL)
+    try:
+        child.stdin.write(json.dumps(request).encode())
+        child.stdin.close()
+        shares = _Lines(child.stdout)
+        while child.poll() is None:
+            if cancelled():
+                raise Superseded
+            progress(shares.last())
+            time.sleep(LOOK_EVERY_SECONDS)
+        if child.returncode:
+            raise KilnError(FAILED)
+    finally:
+        child.kill()
+        child.wait()
+        child.stdout.close()
+
+
+class _Lines:
+    """The last share that a child told, without waiting for it."""
+
+    def __init__(self, pipe):
+        os.set_blocking(pipe.fileno(), False)
+        self._pipe, self._last = pipe, 0.0
+
+    def last(self) -> float:
+        for line in (self._pipe.read() or b"").split():
+            self._last = float(line)
+        return self._last
+
+
+def main() -> None:
+    request = json.load(sys.stdin)
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    import numpy as np
+
+    from kilncore.output.png import as_image
+    from kilncore.textures import makers
+    from kilncore.textures.makers.spectra import Fields
+
+    made = []
+    Fields.told = staticmethod(lambda: made.append(1))
+    params = makers.MAKERS[request["maker"]].params.model_validate(request["settings"])
+    makers.make(request["maker"], COUNTED_AT_PX, COUNTED_AT_PX, request["seed"], params)
+    count, steps = len(made) + 3, [0]
+
+    def told():
+        steps[0] += 1
+        print(f"{steps[0] / count:.3f}", flush=True)
+
+    Fields.told = staticmethod(told)
+    planes = makers.make(request["maker"], request["width"], request["height"], request["seed"], params)
+    told()
+    as_image(np.moveaxis(planes, 0, 2)).pngsave(request["target"], compression=4)
+
+
+if __name__ == "__main__":
+    main()

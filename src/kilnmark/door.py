@@ -1,0 +1,80 @@
+"""What a script asks for passes one strict model at the door: types, bounds and finite numbers, or a refusal in words."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from pydantic_core import from_json
+
+from kilncore.edits import MAX_EDITS
+from kilncore.errors import KilnError
+
+Token = Annotated[str, StringConstraints(pattern=r"^[0-9a-z-]{8,60}$")]
+Version = Annotated[int, Field(ge=0, le=2**53)]
+Near = Annotated[float, Field(ge=-1e6, le=1e6)]
+Edits = Annotated[list[dict], Field(max_length=MAX_EDITS)]
+PartId = Annotated[str, StringConstraints(max_length=60)]
+
+
+class Asked(BaseModel):
+    model_config = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+class Step(Asked):
+    """version : of the piece that it was asked of. token : by which a change that is sent twice is known."""
+
+    version: Version
+    token: Token | None = None
+
+
+class Change(Step):
+    edits: Edits = []
+    label: Annotated[str, StringConstraints(max_length=200)] = "Changed"
+
+
+class Words(Step):
+    text: Annotated[str, StringConstraints(max_length=2000)] = ""
+
+
+class Region(Asked):
+    x: Near
+    y: Near
+    width: Near
+    height: Near
+    scale: float = Field(ge=0.005, le=16)
+
+
+class Where(Asked):
+    part: PartId
+    number: Annotated[int, Field(ge=0, le=10_000)]
+
+
+class Stage(Asked):
+    version: Version
+    view: Region
+    edits: Edits = []
+    bench: Annotated[str, StringConstraints(max_length=40)] = ""
+    sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
+    quality: Literal["draft", "exact"] = "draft"
+    point: Where | None = None
+
+
+class Fire(Asked):
+    with_ground: bool = True
+
+
+def asked(request, model: type[Asked]):
+    """What was asked, as the model; KilnError for anything else."""
+    try:
+        return checked(model, from_json(request.body or b"{}", allow_inf_nan=False))
+    except (ValueError, RecursionError) as error:
+        raise KilnError("What was sent cannot be read.", str(error)[:200]) from None
+
+
+def checked(model: type[Asked], found):
+    """What was found in a request, as the model."""
+    try:
+        return model.model_validate(found)
+    except ValidationError as error:
+        fault = error.errors()[0]
+        where = ".".join(map(str, fault["loc"]))[:60]
+        raise KilnError("What was sent cannot be used" + (f": {where}: {fault['msg'].lower()[:120]}." if where else "."), repr(fault.get("input"))[:200]) from None

@@ -412,8 +412,12 @@ def test_the_keyboard_reaches_everything_and_shows_where_it_is(bench):
     assert len(seen) > 25
 
 
+def soften(bench):
+    return next(s for s in bench.mark("PELLWICK")["treatment"] if s["kind"] == "soften")["params"]["radius"]["value"]
+
+
 def test_a_killed_server_loses_nothing(bench, server):
-    """The last of this file: the server is killed while a change is only just saved, and started again."""
+    """Changes that are let go while nobody answers wait in order, and are there when the server is back."""
     bench.tab("PELLWICK")
     bench.step("Soften")
     field = bench.page.locator("#sheet").get_by_label("Softness").first
@@ -421,11 +425,127 @@ def test_a_killed_server_loses_nothing(bench, server):
     field.press("Enter")
     bench.settle()
     server.kill()
-    field.fill("7")
-    field.press("Enter")
+    for value in ("7", "4.25"):
+        field.fill(value)
+        field.press("Enter")
     expect(bench.page.locator(".trouble")).to_contain_text("does not answer")
+    expect(bench.page.locator(".saved")).to_have_text("2 changes wait to be saved")
     server.start()
-    bench.page.reload()
     bench.settle()
-    soften = next(s for s in bench.mark("PELLWICK")["treatment"] if s["kind"] == "soften")
-    assert soften["params"]["radius"]["value"] == 3.5
+    assert soften(bench) == 4.25 and bench.told["undo"] == "Softness"
+    expect(bench.page.locator(".trouble")).to_be_hidden()
+    bench.page.get_by_role("button", name="Undo").click()
+    bench.settle()
+    assert soften(bench) == 7
+
+
+def test_what_waits_survives_a_reload_and_an_svg_waits_in_the_same_line(bench, server, context):
+    """The page is left with three changes that could not be sent; opened again, it sends them, each once."""
+    page, before = bench.page, bench.told["version"]
+    warned = []
+    page.on("dialog", lambda dialog: (warned.append(dialog.type), dialog.accept()))
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    field = page.locator("#sheet").get_by_label("Softness").first
+    page.route("**/change/", lambda route: route.abort())
+    page.route("**/svg/", lambda route: route.abort())
+    field.fill("2.5")
+    field.press("Enter")
+    page.get_by_role("button", name="Mark", exact=True).click()
+    page.locator("[data-svg-file]").set_input_files(ART / "anchor.svg")
+    expect(page.locator(".saved")).to_have_text("2 changes wait to be saved")
+    page.unroute("**/change/")
+    page.unroute("**/svg/")
+    page.reload()
+    assert warned == ["beforeunload"]
+    expect(page.get_by_role("tab", name="anchor")).to_be_visible()
+    bench.settle()
+    assert soften(bench) == 2.5 and bench.told["version"] == before + 2
+    page.reload()
+    bench.settle()
+    assert bench.told["version"] == before + 2
+    page.get_by_role("button", name="Undo").click()
+    bench.settle()
+
+
+def test_a_change_whose_answer_was_lost_is_applied_once(bench):
+    """It reached the server, the answer did not reach the page: sent again, it is known."""
+    page, before = bench.page, bench.told["version"]
+    lost = []
+
+    def lose(route):
+        if not lost:
+            lost.append(route.fetch())
+            return route.abort()
+        return route.continue_()
+
+    page.route("**/change/", lose)
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    page.get_by_role("button", name="Repeat").click()
+    expect(page.locator(".trouble")).to_contain_text("does not answer")
+    expect(page.locator(".trouble")).to_be_hidden()
+    bench.settle()
+    assert lost[0].ok and bench.told["version"] == before + 1
+    page.get_by_role("button", name="Undo").click()
+    bench.settle()
+
+
+def test_when_a_session_has_ended_one_signs_in_in_place_and_it_goes_on(bench, context):
+    page = bench.page
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    context.clear_cookies(name="sessionid")
+    field = page.locator("#sheet").get_by_label("Softness").first
+    field.fill("1.75")
+    field.press("Enter")
+    expect(page.locator(".trouble")).to_contain_text("signed out")
+    page.locator(".trouble").get_by_role("button", name="Sign in").click()
+    dialog = page.locator("#sign-in-dialog")
+    expect(dialog.get_by_label("Name")).to_have_value("purser")
+    dialog.get_by_label("Password").fill("wrong")
+    dialog.get_by_role("button", name="Sign in").click()
+    expect(dialog).to_contain_text("do not go together")
+    dialog.get_by_label("Password").fill("night-ferry")
+    dialog.get_by_role("button", name="Sign in").click()
+    bench.settle()
+    assert soften(bench) == 1.75
+    expect(page.locator(".trouble")).to_be_hidden()
+
+
+def test_signing_in_in_another_tab_lets_this_one_go_on(bench, context):
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    context.clear_cookies()
+    field = bench.page.locator("#sheet").get_by_label("Softness").first
+    field.fill("1.25")
+    field.press("Enter")
+    expect(bench.page.locator(".trouble")).to_contain_text("signed out")
+    other = context.new_page()
+    other.goto("/account/sign-in/")
+    other.get_by_label("Name").fill("purser")
+    other.get_by_label("Password").fill("night-ferry")
+    other.get_by_role("button", name="Sign in").click()
+    other.wait_for_url("**/pieces/")
+    other.close()
+    bench.settle()
+    assert soften(bench) == 1.25
+
+
+def test_a_picture_that_does_not_decode_does_not_stop_the_stage(bench):
+    broken = []
+
+    def cut(route):
+        if len(broken) < 2:
+            broken.append(1)
+            return route.fulfill(status=200, content_type="image/png", body=b"\x89PNG cut short")
+        return route.continue_()
+
+    bench.page.route("**/stage/", cut)
+    bench.tab("PELLWICK")
+    bench.step("Soften")
+    field = bench.page.locator("#sheet").get_by_label("Softness").first
+    field.fill("2")
+    field.press("Enter")
+    bench.settle()
+    assert len(broken) == 2

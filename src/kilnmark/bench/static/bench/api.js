@@ -1,22 +1,32 @@
-// Talking to the server. Every answer is {ok, status, data}; a lost connection is an answer too.
+// Talking to the server. Every answer is {ok, status, data, message}; a lost connection is an answer too.
 
-const token = () => document.querySelector("[name=csrfmiddlewaretoken]").value;
-const LOST = "Kilnmark does not answer. Your last saved state is safe; this goes on when it is back.";
+// The token of the cookie is always the one of the session that is going on, whoever signed in, in whichever tab.
+const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? document.querySelector("[name=csrfmiddlewaretoken]")?.value ?? "";
+const LOST = "Kilnmark does not answer. What you change is kept here, and goes on when it is back.";
+const SIGNED_OUT = "You were signed out. What you change is kept here; sign in again, here or in another tab, and it goes on.";
+const FAILED = "That did not work. Nothing was changed.";
+const PASSING = [0, 401, 429, 500, 502, 503, 504, 507]; // statuses of what may go well a little later
 
-const SIGNED_OUT = "You were signed out. Sign in again in another tab; then make your last change once more.";
-const signedOut = (response) => response.redirected && response.url.includes("/sign-in/");
+const signedOut = (response, data) => response.status === 401 || data?.reason === "signed-out" || (response.redirected && response.url.includes("/sign-in/"));
+
+async function told(response) {
+  const json = response.headers.get("content-type")?.includes("json");
+  return json ? response.json() : response.text();
+}
 
 async function answer(request) {
   try {
     const response = await request;
-    if (signedOut(response)) return { ok: false, status: 401, data: {}, message: SIGNED_OUT };
-    const data = response.headers.get("content-type")?.includes("json") ? await response.json() : await response.text();
-    const message = data.message || (response.ok ? "" : "That did not work. Nothing was changed.");
-    return { ok: response.ok, status: response.status, data, message };
+    const data = await told(response);
+    if (signedOut(response, data)) return { ok: false, status: 401, data: {}, message: SIGNED_OUT, signedOut: true };
+    return { ok: response.ok, status: response.status, data, message: data.message || (response.ok ? "" : FAILED) };
   } catch (error) {
     return { ok: false, status: 0, data: {}, message: LOST, aborted: error.name === "AbortError" };
   }
 }
+
+// Whether the same may be asked again and go well: nobody answered, the session has ended, the disk is full for now.
+export const passes = ({ ok, status }) => !ok && PASSING.includes(status);
 
 export function post(url, data) {
   const form = data instanceof FormData;
@@ -32,11 +42,18 @@ export async function picture(url, data, signal) {
   const headers = { "X-CSRFToken": token(), Accept: "application/json", "Content-Type": "application/json" };
   try {
     const response = await fetch(url, { method: "POST", headers, body: JSON.stringify(data), signal });
-    if (signedOut(response)) return { ok: false, status: 401, message: SIGNED_OUT };
-    if (response.ok) return { ok: true, blob: await response.blob() };
-    const told = await response.json();
-    return { ok: false, status: response.status, reason: told.reason, message: told.message };
+    if (response.ok && response.headers.get("content-type")?.startsWith("image/")) return { ok: true, image: await decoded(await response.blob()) };
+    const data_ = await told(response);
+    if (signedOut(response, data_)) return { ok: false, status: 401, message: SIGNED_OUT, signedOut: true };
+    return { ok: false, status: response.status, reason: data_.reason, message: data_.message || FAILED };
   } catch (error) {
     return { ok: false, status: 0, message: LOST, aborted: error.name === "AbortError" };
   }
+}
+
+// A picture that was cut short on its way does not decode: as good as lost.
+async function decoded(blob) {
+  const image = await createImageBitmap(blob);
+  image.clear = blob.type === "image/png";
+  return image;
 }

@@ -7,6 +7,7 @@ import { listen } from "./keys.js";
 import { panning } from "./panning.js";
 import { Session } from "./session.js";
 import { Sheet } from "./sheet.js";
+import { signingIn } from "./signing.js";
 import { Strip } from "./strip.js";
 import { MarkTarget, TextureTarget } from "./targets.js";
 import { TextureDialog } from "./textures.js";
@@ -46,6 +47,7 @@ class Bench {
     this.handles.onvalues = (path, values) => this.sheet.showValues(path, values);
     panning(this.stage, this.handles);
     this.markDialog(byId("mark-dialog"));
+    signingIn(byId("sign-in-dialog"), byId("bench").dataset.signIn, this.session);
     for (const button of document.querySelectorAll("[data-close]")) button.addEventListener("click", () => button.closest("dialog").close());
   }
 
@@ -155,15 +157,16 @@ class Bench {
 // What the top bar and the labels show.
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bench", () => ({
-    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", stale: false,
+    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", stale: false, signedOut: false,
     init() {
       const bench = new Bench(this.$root);
       this.bench = () => bench;
       this.show();
       this.telling = bench.waiting;
       bench.session.addEventListener("told", ({ detail }) => { this.show(); if (!detail?.refused) this.clearTrouble(); });
-      bench.session.addEventListener("saving", () => { this.saved = "saving…"; });
-      bench.session.addEventListener("trouble", ({ detail }) => { this.trouble = detail.message; this.stale = Boolean(detail.stale); });
+      bench.session.addEventListener("saving", () => this.saving());
+      bench.session.addEventListener("trouble", ({ detail }) => this.troubled(detail));
+      bench.session.addEventListener("signed-in", () => this.clearTrouble());
       bench.stage.addEventListener("told", ({ detail }) => this.tell(detail));
       bench.stage.addEventListener("view", () => this.zoomed());
       this.zoomed();
@@ -173,7 +176,15 @@ document.addEventListener("alpine:init", () => {
       const { title, saved, undo, redo } = this.bench().session.told;
       Object.assign(this, { title, saved: `saved ${saved}`, undoLabel: undo, redoLabel: redo });
     },
+    saving() {
+      const count = this.bench().session.waits;
+      this.saved = count ? `${count} ${count === 1 ? "change waits" : "changes wait"} to be saved` : "saving…";
+    },
+    troubled({ message, stale, signedOut }) {
+      Object.assign(this, { trouble: message, stale: Boolean(stale), signedOut: Boolean(signedOut) });
+    },
     tell({ quality, share, point }) {
+      if (this.signedOut || this.trouble.includes("does not answer")) this.clearTrouble();
       this.tellingClass = point ? "partial" : quality === "exact" ? "exact" : "draft";
       if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
       else this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
@@ -196,7 +207,8 @@ document.addEventListener("alpine:init", () => {
     truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
     openFire() { this.bench().fire.open(); },
     help() { byId("keys-dialog").showModal(); },
-    clearTrouble() { this.trouble = ""; this.stale = false; },
+    clearTrouble() { Object.assign(this, { trouble: "", stale: false, signedOut: false }); },
+    signIn() { byId("sign-in-dialog").showModal(); },
     showNewest() { window.location.reload(); },
   }));
 });

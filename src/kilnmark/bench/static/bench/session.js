@@ -1,6 +1,14 @@
 // The piece as the browser knows it: the stored state, the changes on their way, and the draft under the hand.
+// A change that was let go is never dropped because nobody answers: it waits, in order, and is sent again.
 
-import { post } from "./api.js";
+import { passes, post } from "./api.js";
+import { benchName, forget, keep, left } from "./waiting.js";
+
+const SOON_MS = 1000;
+const LATER_MS = 8000;
+const MOST_FAILURES = 4; // of the server at one change: then it is that change
+
+const newToken = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
 
 export class Session extends EventTarget {
   constructor(base, told) {
@@ -10,11 +18,25 @@ export class Session extends EventTarget {
     this.queue = []; // changes not yet answered, oldest first
     this.draftEdits = [];
     this.busy = false;
+    this.bench = "";
+    this.made = Date.now();
+    this.tries = 0;
+    window.addEventListener("online", () => this.again());
+    document.addEventListener("visibilitychange", () => document.hidden || this.again());
+    window.addEventListener("beforeunload", (event) => this.queue.length && event.preventDefault());
+    this.takenUp = this.takeUp();
   }
 
   get version() { return this.told.version; }
   get document() { return this.told.document; }
-  get unsaved() { return [...this.queue.flatMap((change) => change.edits), ...this.draftEdits]; }
+  get waits() { return this.tries > 0 ? this.queue.length : 0; }
+
+  // All that is not stored yet; of several values for one place only the last.
+  get unsaved() {
+    const edits = [...this.queue.flatMap((change) => change.edits ?? []), ...this.draftEdits];
+    const last = new Map(edits.map((edit, n) => [JSON.stringify(edit.path), n]));
+    return edits.filter((edit, n) => edit.op !== "set" || last.get(JSON.stringify(edit.path)) === n);
+  }
 
   draft(edits) {
     this.draftEdits = edits;
@@ -28,38 +50,85 @@ export class Session extends EventTarget {
 
   change(edits, label, options = {}) {
     this.draftEdits = [];
-    return this.enqueue({ edits, label, url: "change/", options });
+    return this.enqueue({ url: "change/", edits, more: { label }, options });
   }
 
-  undo() { return this.enqueue({ edits: [], url: "undo/", options: { reload: true } }); }
-  redo() { return this.enqueue({ edits: [], url: "redo/", options: { reload: true } }); }
-  addLettering(text) { return this.enqueue({ edits: [], url: "lettering/", more: { text }, options: { added: true } }); }
+  undo() { return this.enqueue({ url: "undo/", options: { reload: true } }); }
+  redo() { return this.enqueue({ url: "redo/", options: { reload: true } }); }
+  addLettering(text) { return this.enqueue({ url: "lettering/", more: { text }, options: { added: true } }); }
+  addSvg(file) { return this.enqueue({ url: "svg/", file, options: { added: true } }); }
 
-  async addSvg(file) {
-    const form = new FormData();
-    form.append("file", file);
-    form.append("version", this.version);
-    return this.take(await post(`${this.base}svg/`, form), { added: true });
+  // What an earlier visit of this page left waiting goes first.
+  async takeUp() {
+    this.bench = await benchName();
+    const before = await left(this.base, this.bench);
+    if (!before.length) return;
+    this.queue.unshift(...before.map((change) => ({ ...change, options: { reload: true }, done: () => {} })));
+    this.say("saving");
+    this.next();
   }
 
   enqueue(change) {
     return new Promise((done) => {
-      this.queue.push({ ...change, done });
+      const version = this.queue.length ? null : this.version;
+      this.queue.push({ ...change, version, token: newToken(), base: this.base, bench: this.bench, made: this.made++, done });
+      this.store(this.queue.at(-1));
       this.say("saving");
       this.next();
     });
   }
 
+  store({ done, options, ...change }) { return keep(change); }
+
+  again() {
+    clearTimeout(this.timer);
+    if (this.queue.length) this.next();
+  }
+
   async next() {
     if (this.busy || !this.queue.length) return;
     this.busy = true;
-    const { url, edits, label, more, options, done } = this.queue[0];
-    const answer = await post(this.base + url, { version: this.version, edits, label, ...more });
-    this.queue.shift();
+    const change = this.queue[0];
+    if (change.version === null) {
+      change.version = this.version;
+      await this.store(change);
+    }
+    const answer = await post(this.base + change.url, this.body(change));
     this.busy = false;
-    if (!answer.ok) this.queue.splice(0).forEach((waiting) => waiting.done(answer));
-    done(this.take(answer, options));
+    if (passes(answer) && !(answer.status === 500 && this.failures(change) >= MOST_FAILURES)) return void this.wait(answer);
+    this.tries = 0;
+    await this.settle(change, answer);
     this.next();
+  }
+
+  body({ file, edits, more, version, token }) {
+    if (!file) return { version, token, ...(edits && { edits }), ...more };
+    const form = new FormData();
+    form.append("file", file);
+    form.append("version", version);
+    form.append("token", token);
+    return form;
+  }
+
+  failures(change) {
+    change.failures = (change.failures ?? 0) + 1;
+    return change.failures;
+  }
+
+  // Nobody answers, or not now: what waits is kept, and sent again.
+  wait(answer) {
+    this.tries += 1;
+    this.timer = setTimeout(() => this.next(), Math.min(SOON_MS * 2 ** (this.tries - 1), LATER_MS));
+    this.say("trouble", { message: answer.message, signedOut: answer.signedOut });
+    this.say("saving");
+  }
+
+  async settle(change, answer) {
+    const gone = answer.data.reason === "stale" ? this.queue.splice(0) : this.queue.splice(0, 1);
+    await Promise.all(gone.map(({ token }) => forget(token)));
+    if (this.queue.length) this.queue[0].version = null;
+    this.take(answer, change.options);
+    for (const one of gone) one.done(answer);
   }
 
   take(answer, options) {
@@ -71,7 +140,6 @@ export class Session extends EventTarget {
       this.say("trouble", { message: answer.message, stale: answer.data.reason === "stale" });
       this.say("told", { ...options, refused: true, reload: true });
     }
-    return answer;
   }
 
   // The value at a path, lists addressed by the ids of what they hold.

@@ -1,13 +1,14 @@
 // The picture on the stage: a draft while something moves, the exact one when it rests.
 // One request is on its way at a time; of those that would wait, only the newest is sent.
 
-import { picture } from "./api.js";
+import { passes, picture } from "./api.js";
 import { bands, within } from "./bands.js";
 import { View } from "./view.js";
 
 const REST_MS = 160;
 const SLOW_MS = 90; // a draft that takes longer is no longer under the hand
 const BENCH = Math.random().toString(36).slice(2);
+const AGAIN_MS = 2500; // after a picture that was lost on its way
 
 export class Stage extends EventTarget {
   constructor(element, session, size) {
@@ -21,6 +22,7 @@ export class Stage extends EventTarget {
     this.shown = null;
     session.addEventListener("draft", () => this.move());
     session.addEventListener("told", () => this.rest(0));
+    session.addEventListener("signed-in", () => this.rest(0));
     new ResizeObserver(() => this.resized()).observe(element);
   }
 
@@ -63,9 +65,12 @@ export class Stage extends EventTarget {
     this.wanted = null;
     this.sending = true;
     this.abort = quality === "exact" ? new AbortController() : null;
-    if (quality === "exact") await this.sharpen();
-    else await this.sketch();
-    this.sending = false;
+    try {
+      if (quality === "exact") await this.sharpen();
+      else await this.sketch();
+    } finally {
+      this.sending = false;
+    }
     this.send();
   }
 
@@ -101,9 +106,7 @@ export class Stage extends EventTarget {
     const data = { ...asked.data, sequence: ++this.sequence, view: { ...region, scale: asked.zoom * asked.dpr } };
     const answer = await picture(`${this.session.base}stage/`, data, this.abort?.signal);
     if (!answer.ok) return void this.failed(answer, asked);
-    const image = await createImageBitmap(answer.blob);
-    image.clear = answer.blob.type === "image/png";
-    return image;
+    return answer.image;
   }
 
   // What to ask for, on whole pixels of what is drawn, so that a coarse picture does not shift.
@@ -150,7 +153,8 @@ export class Stage extends EventTarget {
     if (answer.aborted || answer.reason === "superseded") return;
     // a change of our own was saved while this picture was asked for: the next one is on its way
     if (answer.reason === "stale" && (this.session.queue.length || asked.data.version !== this.session.version)) return;
-    this.session.say("trouble", { message: answer.message, stale: answer.reason === "stale" });
+    if (passes(answer)) this.rest(AGAIN_MS);
+    this.session.say("trouble", { message: answer.message, stale: answer.reason === "stale", signedOut: answer.signedOut });
   }
 
   // Lay the picture where its region is now.

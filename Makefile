@@ -2,7 +2,7 @@
 PORT ?= 8421
 PY := .venv/bin/python
 
-.PHONY: setup setup-tests demo test bench screenshots clean
+.PHONY: setup setup-tests demo test bench fuzz screenshots clean
 
 setup: .venv/.ready
 
@@ -20,6 +20,11 @@ test: setup-tests
 
 bench: setup
 	$(PY) -m bench
+
+# Random documents and killed servers, for half an hour: make fuzz, or make fuzz MINUTES=5
+MINUTES ?= 30
+fuzz: setup
+	$(PY) -m fuzz $(MINUTES)
 
 screenshots: setup-tests
 	$(PY) -m tools.screenshots

@@ -2,6 +2,7 @@
 
 import numpy as np
 from hypothesis import strategies as st
+from tests.pictures import png
 
 from kilncore.artwork.safe_svg import sanitise
 from kilncore.document import load
@@ -10,7 +11,6 @@ from kilncore.parts import TexturePlacement, TextureRef
 from kilncore.steps import STEP_KINDS
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.units import Length
-from tests.pictures import png
 
 SVGS = (
     '<circle cx="50" cy="50" r="48" fill="#a03"/><path d="M0 0L90 40 20 80z" fill="#fc0" opacity=".5"/>',

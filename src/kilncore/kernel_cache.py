@@ -16,9 +16,9 @@ from importlib.metadata import version
 from pathlib import Path
 
 import llvmlite.binding as llvm
+from numba.core.caching import _CacheLocator
 
 import kilncore.kernels  # noqa: F401  it settles how Numba compiles, before Numba is read
-from numba.core.caching import _CacheLocator
 
 ROOT = Path(__file__).parent
 KERNELS = "kilncore.kernels"

@@ -16,6 +16,9 @@ class Length(Model):
     value: float = Field(ge=-1e5, le=1e5)
     unit: Unit = "px"
 
+    def __str__(self) -> str:
+        return f"{told_number(self.value)} {self.unit}"
+
     def in_px(self, ppi: float, height_px: float) -> float:
         """Document pixels, for a piece at `ppi` and a mark `height_px` tall."""
         if self.unit == "mm":
@@ -31,6 +34,13 @@ def mm_to_px(mm: float, ppi: float) -> float:
 
 def px_to_mm(px: float, ppi: float) -> float:
     return px * MM_PER_INCH / ppi
+
+
+def told_number(value: float) -> str:
+    """A number with as many decimals as mean something: one from 100 on, two from 1 on, else three."""
+    places = 1 if abs(value) >= 100 else 2 if abs(value) >= 1 else 3
+    text = f"{value:.{places}f}".rstrip("0").rstrip(".")
+    return "0" if text == "-0" else text
 
 
 def px(value: float) -> Length:

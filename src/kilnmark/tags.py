@@ -7,6 +7,8 @@ from pathlib import Path
 from django import template
 from django.utils.safestring import mark_safe
 
+from kilncore.units import told_number
+
 register = template.Library()
 ICONS = Path(__file__).parent / "static" / "vendor" / "icons"
 
@@ -21,6 +23,9 @@ def _svg(name: str) -> str:
     svg = (ICONS / f"{name}.svg").read_text()
     svg = re.sub(r'class="[^"]*"', 'class="icon" aria-hidden="true"', svg, count=1)
     return mark_safe(svg)  # noqa: S308  shipped with the application
+
+
+register.filter("told_number", told_number)  # the bench's numbers.js does the same
 
 
 @register.filter

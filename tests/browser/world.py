@@ -21,6 +21,9 @@ from tests.documents import lettering, mark, piece, px, step  # noqa: E402
 def main() -> None:
     prepare()
     user = get_user_model().objects.create_user("purser", password="night-ferry")
+    if sys.argv[1:] == ["small"]:
+        print(actions.start(user, piece(mark(lettering("PELLWICK", 60)), size=(400, 300))).pk)
+        return
     made = {name: shelf.make(user, name, name.title(), 512, 512, 3, {}) for name in ("grunge", "concrete", "paper", "planks")}
     cup = actions.bring_in_svg(user, "cup.svg", (ART / "cup.svg").read_bytes()).artwork
     grunge = {"hash": made["grunge"].hash, "edges": "repeat"}

@@ -3,8 +3,6 @@
 import threading
 import time
 
-import time
-
 import numpy as np
 import pytest
 

@@ -11,7 +11,7 @@ from kilncore.engine.plan import Plan
 from kilncore.engine.reader import Reader
 from kilncore.model import Model
 from kilncore.rows.form import Form, WrongForm
-from kilncore.rows.picture import Picture, of_planes, tinted
+from kilncore.rows.picture import Picture, tinted
 from kilncore.rows.tape import Tape
 from kilncore.steps import STEP_KINDS
 from kilncore.steps.base import Cover, Paint, Remake, step

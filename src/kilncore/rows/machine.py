@@ -13,6 +13,7 @@ from kilncore.modes import blend
 from kilncore.rows import memory, parts
 from kilncore.white_noise import cells
 
+
 @dataclass(frozen=True)
 class Operation:
     """rows : how many it reads. numbers : how many more it is told. place : what its place in memory describes, if it has

@@ -23,7 +23,7 @@ class FollowParams(Model):
 
 
 def summary(params: FollowParams) -> str:
-    return f"{params.across.value:g} {params.across.unit} across, {params.down.value:g} {params.down.unit} down"
+    return f"{params.across} across, {params.down} down"
 
 
 def _sigma(params, frame) -> float:

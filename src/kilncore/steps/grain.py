@@ -9,7 +9,7 @@ import numpy as np
 from kilncore.landing import Landing
 from kilncore.model import Model
 from kilncore.steps.base import Paint, setting, step
-from kilncore.units import Length, px
+from kilncore.units import Length, px, told_number
 from kilncore.white_noise import white_noise
 
 MOST_PLACES = 6  # each way in a pixel
@@ -23,7 +23,7 @@ class GrainParams(Model):
 
 
 def summary(params: GrainParams) -> str:
-    return f"{params.amount:g} %, {params.size.value:g} {params.size.unit}"
+    return f"{told_number(params.amount)} %, {params.size}"
 
 
 @step("grain", title="Grain", sentence="Noise over the art, as of film or print.", gives="paint", seeded=True,

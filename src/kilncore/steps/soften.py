@@ -20,7 +20,7 @@ def _sigma(params, frame) -> float:
 
 
 @step("soften", title="Soften", sentence="Takes the edge off, until the art is no sharper than its surface.",
-      gives="remake", planewise=True, params=SoftenParams, summary=lambda p: f"{p.radius.value:g} {p.radius.unit}",
+      gives="remake", planewise=True, params=SoftenParams, summary=lambda p: str(p.radius),
       reach=lambda params, frame: blur_reach(_sigma(params, frame)))
 def soften(params: SoftenParams, view):
     sigma = _sigma(params, view.frame)

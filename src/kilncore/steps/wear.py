@@ -1,5 +1,7 @@
 """Wear: a texture as a mask takes the art away. White reveals, black conceals."""
 
+import math
+
 from pydantic import model_validator
 
 from kilncore.model import Model
@@ -26,7 +28,7 @@ def summary(params: WearParams) -> str:
     if params.texture is None:
         return "no texture yet"
     turned = ", inverted" if params.invert else ""
-    return f"hidden to {params.black * 255:.0f}{turned}"
+    return f"hidden to {math.floor(params.black * 255 + 0.5)}{turned}"  # rounded as the field beside it is
 
 
 @step("wear", title="Wear", sentence="A texture takes the art away. White reveals, black conceals.",

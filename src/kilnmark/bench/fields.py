@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from kilncore.model import Model
+from kilncore.units import told_number
 
 EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
 
@@ -66,7 +67,7 @@ class Field:
 
     @property
     def shown(self):
-        return f"{self.value * self.factor:.6g}" if isinstance(self.value, float | int) else self.value
+        return told_number(self.value * self.factor) if isinstance(self.value, float | int) else self.value
 
 
 def fields_of(params: Model, path: list) -> list[Field]:

@@ -13,6 +13,7 @@ from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.engine.cache import TileCache
 from kilncore.engine.keys import VERSION
+from kilncore.errors import KilnError
 from kilnmark.storage import assets
 
 
@@ -79,7 +80,14 @@ class State(models.Model):
     @property
     def document(self) -> Document:
         """The document, read once for its content: a state never changes."""
-        return READ.get(self.digest, lambda: _Read(load(zlib.decompress(self.compressed), assets()), len(self.compressed))).document
+        return READ.get(self.digest, self._read).document
+
+    def _read(self) -> "_Read":
+        try:
+            data = zlib.decompress(self.compressed)
+        except zlib.error:
+            raise KilnError("This piece cannot be read: its document is damaged. Its other states may be whole.") from None
+        return _Read(load(data, assets()), len(self.compressed))
 
     @cached_property
     def digest(self) -> str:

@@ -1,5 +1,4 @@
 import secrets
-
 from datetime import timedelta
 
 from django.contrib import messages
@@ -8,6 +7,7 @@ from django.http import JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
 from kilncore.errors import KilnError
 from kilncore.textures import makers
 from kilncore.textures.reading import MAX_BYTES

@@ -9,7 +9,6 @@ from kilncore.textures.makers.base import maker
 from kilncore.textures.makers.marks import strewn_lines
 from kilncore.textures.makers.spectra import Fields, bands, mixed, slope_light, soft_step, to_bytes
 
-
 NAIL_REACH = 25  # px
 
 

@@ -7,7 +7,6 @@ from collections.abc import Callable
 
 import numpy as np
 
-
 BAND_ROWS = 256
 
 

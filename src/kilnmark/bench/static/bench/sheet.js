@@ -3,6 +3,7 @@
 import { get } from "./api.js";
 import { fromPx, lengthPx } from "./geometry.js";
 import { Levels } from "./levels.js";
+import { told } from "./numbers.js";
 
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -71,7 +72,7 @@ export class Sheet {
 
   twin(carrier, value) {
     const twin = carrier.closest("[data-field]")?.querySelector("[data-twin]");
-    if (twin) twin.value = carrier.dataset.cast === "text" ? value : Math.round(value * 100) / 100;
+    if (twin) twin.value = carrier.dataset.cast === "text" ? value : told(value);
   }
 
   // The same length in another unit.
@@ -97,7 +98,7 @@ export class Sheet {
       const field = fields.find((input) => same(JSON.parse(input.dataset.path), [...path, key]));
       if (!field) continue;
       const number = typeof value === "object" ? value.value : value * Number(field.dataset.factor || 1);
-      field.value = Math.round(number * 100) / 100;
+      field.value = told(number);
     }
   }
 

@@ -1,0 +1,70 @@
+"""Every screen and every dialog under axe-core (MPL-2.0, in tests/vendor), with the policy on and no breach of it."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.driver import Bench
+
+pytestmark = pytest.mark.browser
+AXE = Path(__file__).parents[1] / "vendor" / "axe" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+def faults(page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("(rules) => axe.run(document, { runOnly: rules, resultTypes: ['violations'] })", RULES)
+    return [f"{one['id']}: {one['help']}: {[node['html'][:120] for node in one['nodes']][:4]}" for one in found["violations"]]
+
+
+@pytest.fixture
+def watched(context):
+    """A page on which breaches of the policy are counted."""
+    context.add_init_script("window.breaches = []; document.addEventListener('securitypolicyviolation', (e) => window.breaches.push(e.violatedDirective + ' ' + e.blockedURI));")
+    return context.new_page()
+
+
+@pytest.mark.parametrize("path", ["/pieces/", "/pieces/start/", "/shelf/", "/shelf/?good-for=fill", "/shelf/makers/", "/shelf/makers/grunge/", "/firings/", "/pieces/00000000-0000-0000-0000-000000000000/"])
+def test_pages(watched, path):
+    watched.goto(path)
+    watched.wait_for_load_state("networkidle")
+    assert faults(watched) == [] and watched.evaluate("window.breaches") == []
+
+
+def test_sign_in(browser, server):
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.url)
+    page = context.new_page()
+    page.goto("/account/sign-in/")
+    assert faults(page) == []
+    context.close()
+
+
+@pytest.mark.parametrize("tab", ["Ground", "PELLWICK", "Whole piece"])
+def test_the_bench_and_its_sheets(watched, server, tab):
+    bench = Bench(watched, server.piece).open()
+    bench.tab(tab)
+    bench.settle()
+    assert faults(watched) == []
+    for frame in range(watched.locator("#strip .frame").count()):
+        watched.locator("#strip .frame").nth(frame).click()
+        bench.settle()
+        assert faults(watched) == []
+    assert watched.evaluate("window.breaches") == []
+
+
+def test_the_benchs_dialogs(watched, server):
+    bench = Bench(watched, server.piece).open()
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    watched.locator("#sheet [data-choose-texture]").first.click()
+    expect(watched.locator("#texture-dialog .choice").first).to_be_visible()
+    assert faults(watched) == []
+    watched.keyboard.press("Escape")
+    for name in ("mark-dialog", "fire-dialog", "keys-dialog", "sign-in-dialog"):
+        watched.evaluate(f"document.getElementById('{name}').showModal()")
+        assert faults(watched) == [], name
+        watched.keyboard.press("Escape")
+    watched.get_by_role("button", name="Step", exact=True).click()
+    assert faults(watched) == []
+    assert watched.evaluate("window.breaches") == []

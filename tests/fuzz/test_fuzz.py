@@ -1,0 +1,15 @@
+"""A little of `make fuzz`, with fixed seeds: 60 random documents, and a server that is killed a few times."""
+
+import pytest
+from fuzz.__main__ import one_round
+from fuzz.killing import run
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_random_documents_are_drawn_and_hold(seed, tmp_path):
+    drawn, trouble = one_round(seed, 20, tmp_path)
+    assert not trouble and drawn == 20
+
+
+def test_a_server_that_is_killed_loses_nothing_that_was_answered(tmp_path):
+    assert run(4, 7, tmp_path / "data") == 4

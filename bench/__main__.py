@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import by_libvips, by_numpy, by_skia, drafts, large, work
+from bench import by_libvips, by_numpy, by_skia, drafts, large, release, work
 from bench.measure import bandwidth, median, ms, p95, say, times
 from kilncore import edits, engine
 from kilncore.engine.cache import TileCache
@@ -36,6 +36,7 @@ def main() -> int:
         fired("A3 at 300 ppi", work.composite(work.SIZES["A3 at 300 ppi"], hashes), store, hashes, folder)
         large.curve(hashes, folder)
     drafts.report()
+    release.report()
     for name in makers.MAKERS:
         say(f"make {name}, 1024 x 1024", ms(median(lambda name=name: makers.make(name, 1024, 1024, 1), 3)))
     return 0

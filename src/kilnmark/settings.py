@@ -81,6 +81,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "kilnmark.sqlite3",
+        "CONN_MAX_AGE": 300,  # the threads of the server stay, and so may their connections
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",  # plain BEGIN loses to another writer instead of waiting for it
             "timeout": 20,

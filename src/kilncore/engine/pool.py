@@ -1,39 +1,59 @@
 """One pool of threads for all pictures of the process, one for each processor.
 
-Each picture has at most as many pieces of work in the queue as there are threads, so a large firing and a small draft take turns: a thread that has
-done one piece puts the next of the same picture at the queue's end, without waking whoever waits for the whole. What has
-to be waited for (a child process that draws) is waited for by other threads: those of the pool only ever work.
+Each picture has at most as many pieces of work in line as there are threads, so a large firing and a small draft take turns:
+a thread that has done one piece puts the next of the same picture in line, without waking whoever waits for the whole. Who
+draws at rest, or fires, lets drafts by for a while. What has to be waited for (a child process that draws) is waited for by
+other threads: those of the pool only ever work.
 """
 
 import threading
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from functools import partial
+from heapq import heappop, heappush
+from itertools import count
+from time import monotonic
 
 from kilncore.machine import PROCESSORS
 
 THREADS = max(2, min(PROCESSORS, 8))
 END = object()
+DRAFT, REST, FIRING = 0.0, 0.6, 2.0  # seconds that a piece of work may wait longer than a draft's
 _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="kiln")
+_line, _line_lock, _ticket = [], threading.Lock(), count()
 _waiters = ThreadPoolExecutor(8, thread_name_prefix="kiln-waits")
 
 
-def each(work: Callable, items: Iterable, at_once: int = THREADS, ahead: Callable = lambda item: None) -> None:
+def each(work: Callable, items: Iterable, at_once: int = THREADS, ahead: Callable = lambda item: None, patience: float = DRAFT) -> None:
     """Run work(item) for every item, `at_once` at a time; the first error ends it and is raised.
 
-    ahead : item -> what has to be waited for before it is worked on, as a function, or None.
+    ahead : item -> what has to be waited for before it is worked on, as a function, or None. patience : how many seconds
+    later than a draft's it may be done.
     """
-    _Round(work, items, at_once, ahead).run()
+    _Round(work, items, at_once, ahead, patience).run()
+
+
+def _submit(patience: float, work: Callable, *given) -> None:
+    """Put work in line by when it should be done: whoever can wait lets others by, but not for ever."""
+    with _line_lock:
+        heappush(_line, (monotonic() + patience, next(_ticket), work, given))
+    _pool.submit(_most_urgent)
+
+
+def _most_urgent() -> None:
+    with _line_lock:
+        _, _, work, given = heappop(_line)
+    work(*given)
 
 
 class _Round:
-    def __init__(self, work: Callable, items: Iterable, at_once: int, ahead: Callable):
-        self.work, self.waiting, self.running, self.ahead = work, iter(items), at_once, ahead
+    def __init__(self, work: Callable, items: Iterable, at_once: int, ahead: Callable, patience: float):
+        self.work, self.waiting, self.running, self.ahead, self.patience = work, iter(items), at_once, ahead, patience
         self.lock, self.ended, self.error = threading.Lock(), threading.Event(), None
 
     def run(self) -> None:
         for _ in range(self.running):
-            _pool.submit(self._one)
+            _submit(self.patience, self._one)
         self.ended.wait()
         if self.error is not None:
             raise self.error
@@ -58,16 +78,16 @@ class _Round:
             wait()
         except BaseException as error:
             self.error = self.error or error
-            _pool.submit(self._one)
+            _submit(self.patience, self._one)
         else:
-            _pool.submit(self._worked, item)
+            _submit(self.patience, self._worked, item)
 
     def _worked(self, item) -> None:
         try:
             self.work(item)
         except BaseException as error:
             self.error = self.error or error
-        _pool.submit(self._one)
+        _submit(self.patience, self._one)
 
     def _less_one(self) -> None:
         with self.lock:

@@ -40,7 +40,7 @@ class Drawing:
     """How to go about a picture, apart from what is on it.
 
     seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
-    cancelled : asked before anything is drawn. threads, tile : a picture is the same for any; no tile, one that suits the
+    cancelled : asked before anything is drawn. patience : of the pool. threads, tile : a picture is the same for any; no tile, one that suits the
     picture's size.
     """
 
@@ -49,6 +49,7 @@ class Drawing:
     cancelled: Callable[[], bool] = lambda: False
     threads: int = pool.THREADS
     tile: tuple[int, int] | None = None
+    patience: float = pool.DRAFT
 
 
 def render(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
@@ -102,7 +103,7 @@ def together(pictures: list[tuple[Piece, Point | None]], region: Region | None, 
 
     tall = -(-wanted.height // pool.THREADS)
     parts = [Box(wanted.left, top, wanted.right, min(top + tall, wanted.bottom)) for top in range(wanted.top, wanted.bottom, tall)]
-    pool.each(draw, parts, ahead=files.ahead)
+    pool.each(draw, parts, ahead=files.ahead, patience=pool.REST)
     return [target.out for target in targets]
 
 
@@ -120,7 +121,7 @@ def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=
         tape.run()
         target.done(tape.box)
 
-    pool.each(draw, tiles_over(wanted, how.tile), how.threads, lambda tile: reader.ahead(tile.met(wanted)))
+    pool.each(draw, tiles_over(wanted, how.tile), how.threads, lambda tile: reader.ahead(tile.met(wanted)), how.patience)
 
 
 def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=None, node=None, **drawing) -> None:
@@ -141,7 +142,7 @@ def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=
         target.write(tape, of_planes(tape, planes))
         tape.run()
 
-    pool.each(draw, _blocks(wanted, scale), how.threads, lambda box: reader.ahead(_behind(box, scale, page)))
+    pool.each(draw, _blocks(wanted, scale), how.threads, lambda box: reader.ahead(_behind(box, scale, page)), max(how.patience, pool.REST))
 
 
 def channels(node, assets) -> int:

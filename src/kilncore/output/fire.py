@@ -10,6 +10,7 @@ from kilncore import memory
 from kilncore.assets import written_whole
 from kilncore.box import Box, scaled, tiles_over
 from kilncore.document import Piece
+from kilncore.engine import pool
 from kilncore.engine.cache import TileCache
 from kilncore.engine.plan import Plan
 from kilncore.engine.render import LARGE_TILE, channels, draw_tiles
@@ -53,7 +54,7 @@ def _written(piece, file, writer_class, assets, with_ground, progress, cancelled
     bands = _Bands(writer, *piece.size_px, count, progress)
     # a cache of its own: a firing passes each tile once and must not push out what the benches look at
     draw_tiles(piece, None, 1.0, assets, bands, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
-               tile=LARGE_TILE, cancelled=cancelled)
+               tile=LARGE_TILE, cancelled=cancelled, patience=pool.FIRING)
     writer.close()
 
 

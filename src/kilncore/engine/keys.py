@@ -14,11 +14,11 @@ ROOT = Path(__file__).parent.parent
 
 
 @cache
-def code_version(*folders: Path) -> str:
-    """A hash of all files in the folders, and of the libraries that draw."""
+def code_version(*places: Path) -> str:
+    """A hash of all files in the folders, or of the files themselves, and of the libraries that draw."""
     digest = hashlib.blake2b(" ".join(f"{name} {version(name)}" for name in LIBRARIES).encode(), digest_size=8)
-    for folder in folders:
-        for path in sorted(folder.rglob("*")):
+    for place in places:
+        for path in [place] if place.is_file() else sorted(place.rglob("*")):
             if path.suffix in (".py", ".ttf"):
                 digest.update(path.read_bytes())
     return digest.hexdigest()

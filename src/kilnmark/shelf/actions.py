@@ -9,7 +9,6 @@ import numpy as np
 from pydantic import ValidationError
 
 from kilncore.assets import HALF, write_whole
-from kilncore.engine.keys import VERSION
 from kilncore.errors import KilnError
 from kilncore.measure.histogram import coverage
 from kilncore.output.png import as_image
@@ -18,7 +17,7 @@ from kilncore.textures.examining import Examined, examined, jpeg, of_texture
 from kilncore.textures.making import make_file
 from kilncore.textures.texture import Texture as Pixels
 from kilnmark.jobs import Stage
-from kilnmark.shelf.models import Making, Texture
+from kilnmark.shelf.models import SAMPLED_BY, Making, Texture
 from kilnmark.storage import assets, folder_for
 
 MOST_WAITING = 10
@@ -100,7 +99,7 @@ def sample(texture: Texture) -> bytes:
 
 
 def _sample_path(hash: str) -> Path:
-    return folder_for("samples") / f"{hash}-{VERSION}.jpg"
+    return folder_for("samples") / f"{hash}-{SAMPLED_BY}.jpg"
 
 
 def _deviation(counts: list[int]) -> float:

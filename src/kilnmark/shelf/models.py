@@ -1,12 +1,17 @@
 """Textures on the shelf, with what was measured about them and whose they are."""
 
 import uuid
+from pathlib import Path
 
 from django.conf import settings
 from django.db import models
 
-from kilncore.engine.keys import VERSION
+from kilncore.engine.keys import code_version
+from kilncore.textures import examining, reading
 from kilnmark import jobs
+
+
+SAMPLED_BY = code_version(Path(examining.__file__), Path(reading.__file__))  # samples outlive changes of all other code
 
 
 class Texture(models.Model):
@@ -41,7 +46,7 @@ class Texture(models.Model):
 
     @property
     def sample_key(self) -> str:
-        return f"{self.hash[:24]}-{VERSION}"
+        return f"{self.hash[:24]}-{SAMPLED_BY}"
 
     @property
     def ref(self) -> dict:

@@ -76,23 +76,25 @@ for (const item of document.querySelectorAll("[data-making]:has(progress)")) wat
 document.querySelectorAll("[data-start-form]").forEach(startPage);
 document.querySelectorAll("[data-maker]").forEach(makerPage);
 
-// Pictures that are not there yet, while the kiln is warming up, are asked for again until they come.
+// Pictures that are not there yet, while the kiln is warming up, are asked for again until they come; the page says so.
+const SOON_MS = 400;
+
 function cards(images) {
+  const note = document.querySelector("[data-warming]");
+  const there = (image) => image.complete && image.naturalWidth > 0;
+  const tell = () => { note.hidden = images.every((image) => there(image) || image.getBoundingClientRect().top > window.innerHeight); };
   const again = (image) => {
     image.dataset.tries = Number(image.dataset.tries ?? 0) + 1;
     if (image.dataset.tries > 90) return;
     image.dataset.from ??= image.src;
     setTimeout(() => { image.src = `${image.dataset.from}?${image.dataset.tries}`; }, 1500);
   };
-  const done = () => {
-    if (images.every((image) => image.complete && image.naturalWidth)) document.querySelector("[data-warming]")?.remove();
-  };
   for (const image of images) {
     image.addEventListener("error", () => again(image));
-    image.addEventListener("load", done);
+    image.addEventListener("load", tell);
     if (image.complete && !image.naturalWidth && image.currentSrc) again(image);
   }
-  done();
+  setTimeout(tell, SOON_MS);
 }
 
 const pictures = [...document.querySelectorAll("img[data-card]")];

@@ -10,7 +10,6 @@ from kilncore.engine.keys import code_version
 from kilncore.textures import examining, reading
 from kilnmark import jobs
 
-
 SAMPLED_BY = code_version(Path(examining.__file__), Path(reading.__file__))  # samples outlive changes of all other code
 
 

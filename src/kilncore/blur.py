@@ -66,6 +66,8 @@ def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 
     left, top : where their first pixel lies on the output grid. cut_off : how many sigma are summed, to either side.
     """
     planes = np.ascontiguousarray(planes, np.float32)
+    if planes.ndim != 3 or planes.shape[2] <= 2 * reach(sigma_x, cut_off) or planes.shape[1] <= 2 * reach(sigma_y, cut_off):
+        raise ValueError(f"planes of {planes.shape} have no border for a blur of {sigma_x}, {sigma_y}")
     across, down = _Axis(sigma_x, left, planes.shape[2], cut_off), _Axis(sigma_y, top, planes.shape[1], cut_off)
     planes = _cells_down(planes, down.skipped, down.factor) if down.factor > 1 else planes
     planes = _cells_across(planes, across.skipped, across.factor) if across.factor > 1 else planes

@@ -13,7 +13,7 @@ from kilncore.errors import KilnError
 from kilncore.kernels import inlined, kernel, part
 from kilncore.planes import checked, from_planes, to_planes
 
-NEARLY_ALL = 1 - 1e-6
+NEARLY_ALL, LEAST_BORDER = 1 - 1e-6, 2
 CHANNELS = "RGBA"
 INTERPOLATIONS = ("nearest", "bilinear", "bicubic")
 
@@ -29,6 +29,8 @@ def displace(image, map_, scale_x, scale_y, channel_x="R", channel_y="G", interp
         raise KilnError("Image and map must be of one size.", f"{image.shape}, {map_.shape}")
     if interpolation not in INTERPOLATIONS:
         raise KilnError(f"Interpolation must be one of {', '.join(INTERPOLATIONS)}.", interpolation)
+    if not (abs(scale_x) < 1e5 and abs(scale_y) < 1e5):
+        raise KilnError("A displacement's scale must be less than 100,000 px.", f"{scale_x}, {scale_y}")
     dx = scale_x * (map_[..., CHANNELS.index(channel_x)] - 0.5)
     dy = scale_y * (map_[..., CHANNELS.index(channel_y)] - 0.5)
     rim = math.ceil(max(np.abs(dx).max(), np.abs(dy).max())) + 2
@@ -43,11 +45,14 @@ def shifted(planes, dx, dy, left, top, interpolation="bicubic", times=(1.0, 1.0)
     shift and 2 px more. dx, dy : (h, w), px.
     """
     dx, dy = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
+    border = min(left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top)
+    if dx.shape != dy.shape or planes.ndim != 3 or border < LEAST_BORDER:
+        raise ValueError(f"planes of {planes.shape} have no border for shifts of {dx.shape} from {left}, {top}")
     if interpolation == "nearest":
         return _nearest(planes, dx, dy, left, top)
     if interpolation == "bilinear":
-        return _bilinear(np.ascontiguousarray(planes), dx, dy, left, top)
-    border = min(left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top)
+        most = np.float32(border - 1)
+        return _bilinear(np.ascontiguousarray(planes), np.clip(np.nan_to_num(dx), -most, most), np.clip(np.nan_to_num(dy), -most, most), left, top)
     way = (*map(np.float32, times), np.float32(still), np.float32(max(border - 1, 0) * NEARLY_ALL), left, top)
     if len(planes) == 1:
         return _cubic_one(np.ascontiguousarray(planes[0]), dx, dy, way)[None]

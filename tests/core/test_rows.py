@@ -106,3 +106,65 @@ def test_arrays_that_do_not_fit_are_refused():
         tape.to_bytes((row,) * 3, np.empty((30, 40, 4), np.uint8))
     with pytest.raises(ValueError, match="no place for"):
         tape.store((row,), np.empty((1, 30, 41), np.float32))
+
+
+def lines_that_are_refused():
+    """(what is wrong, what writes it): each would read or write where nothing is, or give a wrong picture without a word."""
+    other = Tape(Box(0, 0, 9, 3))
+    foreign = other.constant(2)
+    array = np.zeros((2, 3, 9), np.float32)
+    return {
+        "a row of another tape": lambda t: t.row("add", t.constant(5), foreign),
+        "arithmetic with one": lambda t: t.constant(5) + foreign,
+        "written into": lambda t: t.into("copy", foreign, t.constant(1)),
+        "too few rows": lambda t: t.row("between", t.constant(1), t.constant(2)),
+        "too many numbers": lambda t: t.row("held", t.constant(1), numbers=(1, 2, 3)),
+        "an operation that is none": lambda t: t.row("sparkle", t.constant(1)),
+        "memory of one's own": lambda t: t.row("load"),
+        "storing as a row": lambda t: t.row("store", t.constant(1)),
+        "a mode that is none": lambda t: t.row("blend", t.constant(1), t.constant(1), mode=99),
+        "an array of another size": lambda t: t.load(np.zeros((2, 3, 8), np.float32)),
+        "an array without planes": lambda t: t.load(np.zeros((3, 9), np.float32)),
+        "parts of unlike planes": lambda t: t.load_parts([(array, Box(0, 0, 9, 3)), (array[:1], Box(0, 0, 9, 3))]),
+        "no parts": lambda t: t.load_parts([]),
+        "a place of another type": lambda t: t.store((t.constant(1),) * 2, array.astype(np.float64)),
+        "a place of another shape": lambda t: t.store((t.constant(1),), array),
+        "a place that is not to be written": lambda t: t.store((t.constant(1),) * 2, np.broadcast_to(np.float32(0), (2, 3, 9))),
+        "bytes of another type": lambda t: t.to_bytes((t.constant(1),) * 3, np.zeros((3, 9, 3), np.int8)),
+        "bytes that lie apart": lambda t: t.to_bytes((t.constant(1),) * 3, np.zeros((3, 18, 3), np.uint8)[:, ::2]),
+        "a texture of floats": lambda t: t.repeated(array, 0, 0, 1.0),
+        "an empty texture": lambda t: t.repeated(np.zeros((1, 0, 4), np.uint8), 0, 0, 1.0),
+        "a texture that lies apart": lambda t: t.repeated(np.zeros((1, 4, 8), np.uint8)[:, :, ::2], 0, 0, 1.0),
+        "a table of another type": lambda t: t.curve(t.constant(1), np.zeros(20)),
+        "a table that lies apart": lambda t: t.curve(t.constant(1), np.zeros(20, np.float32)[::2]),
+        "an empty box": lambda t: Tape(Box(3, 3, 3, 9)),
+        "a box without end": lambda t: Tape(Box(-(2**60), 0, 2**60, 1)),
+    }
+
+
+@pytest.mark.parametrize("wrong", lines_that_are_refused())
+def test_a_line_that_would_leave_its_memory_is_refused_when_it_is_written(wrong):
+    with pytest.raises(ValueError):
+        lines_that_are_refused()[wrong](Tape(Box(0, 0, 9, 3)))
+
+
+def test_arrays_and_tables_stay_alive_until_the_tape_has_run():
+    import gc
+
+    tape = Tape(Box(0, 0, 4000, 40))
+    row = tape.curve(tape.load(np.full((1, 40, 4000), 0.5, np.float32))[0], np.linspace(0, 1, 4098).astype(np.float32) ** 2)
+    out = tape.planes((row,))
+    gc.collect()
+    noise = [np.random.default_rng(1).random((40, 4000)) for _ in range(4)]
+    tape.run()
+    np.testing.assert_allclose(out[0], 0.25, atol=1e-3)
+    assert len(noise) == 4
+
+
+def test_a_code_that_points_outside_its_tables_does_not_run():
+    for place, value in ((0, 999), (1, 50), (2, -7), (6, 99), (7, 12)):
+        tape = Tape(Box(0, 0, 9, 3))
+        tape.planes((tape.constant(1) + tape.constant(2),))
+        tape._code[8 + place] = value
+        with pytest.raises(ValueError):
+            tape.run()

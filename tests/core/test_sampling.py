@@ -103,3 +103,19 @@ def test_luminance_is_luma_times_alpha():
 
 def test_from_planes_where_nothing_is():
     assert not from_planes(np.zeros((4, 3, 3), np.float32)).any()
+
+
+def test_compiled_code_is_never_reached_with_what_would_lead_it_out_of_its_memory():
+    from kilncore.artwork.coverage import coverage
+    from kilncore.blur import blur_within
+    from kilncore.sampling import shifted
+
+    planes, nan = np.zeros((1, 20, 20), np.float32), float("nan")
+    for wrong in (lambda: blur_within(planes, 5, 5), lambda: blur_within(planes[0], 1, 1), lambda: shifted(planes, np.zeros((18, 18)), np.zeros((18, 18)), 1, 1),
+                  lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 5)), 8, 8), lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 4)), -3, 8),
+                  lambda: coverage(np.array([[0, 0, nan, 9]]), 9, 9), lambda: coverage(np.array([[0, 0, 1e300, 9]]), 9, 9), lambda: coverage(np.zeros((3, 3)), 9, 9)):
+        with pytest.raises(ValueError):
+            wrong()
+    for how in ("nearest", "bilinear", "bicubic"):
+        found = shifted(np.ones((1, 20, 20), np.float32), np.full((4, 4), nan), np.full((4, 4), np.inf), 8, 8, how)
+        assert found.shape == (1, 4, 4)

@@ -8,13 +8,18 @@ import numpy as np
 
 from kilncore.kernels import inlined, kernel
 
+FARTHEST = 2.0**40  # px
+
 
 def coverage(edges: np.ndarray, width: int, height: int) -> np.ndarray:
     """(height, width) float32, 0..1.
 
     edges : (N, 4) float64, x0, y0, x1, y1 in px, of closed outlines that neither cross nor overlap.
     """
-    return _coverage(np.ascontiguousarray(edges, np.float64), width, height)
+    edges = np.ascontiguousarray(edges, np.float64)
+    if edges.ndim != 2 or edges.shape[1] != 4 or not (np.abs(edges) < FARTHEST).all():
+        raise ValueError(f"edges of {edges.shape} are no outline, or lie too far out")
+    return _coverage(edges, width, height)
 
 
 @inlined

@@ -11,7 +11,7 @@ from kilncore.engine.keeping import Seen
 from kilncore.engine.render import region_box
 from kilncore.errors import KilnError
 
-MOST_WHOLE, MOST_CROP = 1_200_000, 400_000
+MOST_WHOLE, MOST_CROP, MOST_UNKEPT = 1_200_000, 400_000, 150_000
 TILES = ((640, 400), (97, 211), (512, 96))
 
 
@@ -36,6 +36,8 @@ def check(document, view, store) -> None:
         whole = drawn(document, store, around, scale)
         _sound(whole)
         part = drawn(document, store, region, scale, tile=tile, threads=threads)
+        if whole_box.width * whole_box.height <= MOST_UNKEPT:
+            np.testing.assert_array_equal(drawn(document, store, None, scale, keeps=False), whole, "what is kept differs from what is not")
         np.testing.assert_array_equal(part, _cut(whole, have, box), "a crop differs from the whole")
         _kept(document, store, region, scale)
         _bytes(document, store, region, scale, part)

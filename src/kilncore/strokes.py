@@ -1,7 +1,7 @@
 """Strokes of touch-up: small files that never change, named by the hash of their content.
 
 A file is JSON: {"strokes": [{"back", "radius", "hardness", "strength", "points": [[x, y], ...]}]} with whole numbers alone, in
-shares of the item's height from its middle: lengths of 1/4096, hardness and strength of 1/255. A document lists its files
+shares of the item's height from its middle: lengths of 1/4096, the way of a broad stroke of 1/64 of its radius, hardness and strength of 1/255. A document lists its files
 in order. Each new stroke is a file of its own, until PACK of them in a row become one: so neither the document nor its
 history grows with the square of the strokes, and what is drawn of a whole pack is kept (see `kilncore.touch`).
 """
@@ -17,7 +17,7 @@ from kilncore.errors import KilnError
 from kilncore.model import Model
 
 UNITS, LEVELS = 4096, 255
-PACK = 32
+PACK, FINENESS = 32, 64
 MOST_FILES, MOST_POINTS, FARTHEST, WIDEST = 512, 2000, 200, 10
 Share = Annotated[float, Field(ge=0, le=1)]
 Place = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST)]
@@ -66,10 +66,10 @@ class Drawn:
 
 
 def file_of(stroke: Stroke) -> bytes:
-    """The file of one stroke."""
-    points = []
+    """The file of one stroke. A broad stroke's way is told less finely: to 1/64 of its radius."""
+    points, step = [], max(1, round(stroke.radius * UNITS) // FINENESS)
     for x, y in stroke.points:
-        point = (round(x * UNITS), round(y * UNITS))
+        point = (round(x * UNITS / step) * step, round(y * UNITS / step) * step)
         if not points or points[-1] != point:
             points.append(point)
     return _bytes(_File(strokes=(_Stored(back=stroke.back, radius=max(round(stroke.radius * UNITS), 1), points=tuple(points),

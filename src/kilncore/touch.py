@@ -9,12 +9,12 @@ import math
 import numpy as np
 
 from kilncore.box import Box, cut, tiles_over
-from kilncore.kernels import kernel
+from kilncore.kernels import kernel, part
 from kilncore.strokes import PACK
 
 TILE = (640, 400)
 FULL = np.float32(65535)
-BLOCK = 16  # px: within it only those segments are looked at that may be the nearest of some pixel
+BLOCK, SMALL_BLOCK, HALF_DIAGONAL = 16, 4, 0.7072  # px: in each only those segments are looked at that may be nearest somewhere
 HARDEST = 1 - 1e-3
 
 
@@ -84,13 +84,30 @@ def _around(points, radius) -> Box:
     return Box(int(left), int(top), int(right) + 1, int(bottom) + 1)
 
 
-@kernel
-def _away(points, n, x, y):
-    """How far a place is from one segment of a line."""
-    x0, y0 = points[n, 0], points[n, 1]
-    dx, dy = points[n + 1, 0] - x0, points[n + 1, 1] - y0
-    t = min(max(0.0, ((x - x0) * dx + (y - y0) * dy) / max(dx * dx + dy * dy, 1e-12)), 1.0)
-    return math.hypot(x - x0 - t * dx, y - y0 - t * dy)
+@part
+def _square_away(segments, n, x, y):
+    """The square of how far a place is from one segment. segments : (N, 5): x, y, the way along it, 1 over its square."""
+    px, py, dx, dy = x - segments[n, 0], y - segments[n, 1], segments[n, 2], segments[n, 3]
+    t = min(max(0.0, (px * dx + py * dy) * segments[n, 4]), 1.0)
+    px, py = px - t * dx, py - t * dy
+    return px * px + py * py
+
+
+@part
+def _nearby(segments, among, count, x, y, diagonal, found, squares):
+    """Of the first `count` segments in `among`, those that may be nearest to a place within `diagonal` of (x, y): how many, and
+    how far the nearest is."""
+    nearest = np.inf
+    for k in range(count):
+        squares[k] = _square_away(segments, among[k], x, y)
+        nearest = min(nearest, squares[k])
+    nearest = math.sqrt(nearest)
+    limit, kept = (nearest + 2 * diagonal) ** 2, 0
+    for k in range(count):
+        if squares[k] <= limit:
+            found[kept] = among[k]
+            kept += 1
+    return kept, nearest
 
 
 @kernel
@@ -103,27 +120,26 @@ def _amounts(points, radius, hardness, box):
     out = np.zeros((bottom - top, right - left), np.float32)
     soft = max(radius * (1 - hardness), 1.0)
     inner, reach = radius - soft, max(radius, 1.0)
-    segments = points.shape[0] - 1
-    away, near = np.empty(segments), np.empty(segments, np.int64)
-    diagonal = BLOCK * 0.7072
+    count = points.shape[0] - 1
+    segments, all_, squares = np.empty((count, 5)), np.arange(count), np.empty(count)
+    for n in range(count):
+        dx, dy = points[n + 1, 0] - points[n, 0], points[n + 1, 1] - points[n, 1]
+        segments[n, 0], segments[n, 1], segments[n, 2], segments[n, 3] = points[n, 0], points[n, 1], dx, dy
+        segments[n, 4] = 1 / max(dx * dx + dy * dy, 1e-12)
+    near, nearer = np.empty(count, np.int64), np.empty(count, np.int64)
     for y0 in range(top, bottom, BLOCK):
         for x0 in range(left, right, BLOCK):
-            nearest = np.inf
-            for n in range(segments):
-                away[n] = _away(points, n, x0 + (BLOCK - 1) / 2, y0 + (BLOCK - 1) / 2)
-                nearest = min(nearest, away[n])
-            if nearest > reach + diagonal:
+            some, away = _nearby(segments, all_, count, x0 + BLOCK / 2 - 0.5, y0 + BLOCK / 2 - 0.5, BLOCK * HALF_DIAGONAL, near, squares)
+            if away > reach + BLOCK * HALF_DIAGONAL:
                 continue
-            count = 0
-            for n in range(segments):
-                if away[n] <= nearest + 2 * diagonal:
-                    near[count] = n
-                    count += 1
-            for y in range(y0, min(y0 + BLOCK, bottom)):
-                for x in range(x0, min(x0 + BLOCK, right)):
-                    least = np.inf
-                    for k in range(count):
-                        least = min(least, _away(points, near[k], x, y))
-                    share = min(max(0.0, (least - inner) / soft), 1.0)
-                    out[y - top, x - left] = np.float32(1 - share * share * (3 - 2 * share))
+            for y1 in range(y0, min(y0 + BLOCK, bottom), SMALL_BLOCK):
+                for x1 in range(x0, min(x0 + BLOCK, right), SMALL_BLOCK):
+                    few, _ = _nearby(segments, near, some, x1 + SMALL_BLOCK / 2 - 0.5, y1 + SMALL_BLOCK / 2 - 0.5, SMALL_BLOCK * HALF_DIAGONAL, nearer, squares)
+                    for y in range(y1, min(y1 + SMALL_BLOCK, bottom)):
+                        for x in range(x1, min(x1 + SMALL_BLOCK, right)):
+                            least = np.inf
+                            for k in range(few):
+                                least = min(least, _square_away(segments, nearer[k], x, y))
+                            share = min(max(0.0, (math.sqrt(least) - inner) / soft), 1.0)
+                            out[y - top, x - left] = np.float32(1 - share * share * (3 - 2 * share))
     return out

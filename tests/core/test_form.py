@@ -33,6 +33,9 @@ def same_everywhere(document, store, scale, tile=(200, 150)):
     left, top = (int(np.floor(n * scale + 1e-9)) for n in region[:2])
     part = drawn(document, store, region, scale, tile=tile, threads=1)
     np.testing.assert_array_equal(part, whole[top : top + part.shape[0], left : left + part.shape[1]])
+    corner = drawn(document, store, (0, 0, wide * 0.1, tall * 0.1), scale)  # where no mark is
+    np.testing.assert_array_equal(corner, whole[: corner.shape[0], : corner.shape[1]])
+    np.testing.assert_array_equal(drawn(document, store, scale=scale, keeps=False), whole)
     cache, seen = TileCache(), Seen()
     for _ in range(2):
         kept = engine.render(document, None, scale, store, cache=cache, seen=seen)
@@ -177,16 +180,17 @@ def test_what_is_not_a_number_never_reaches_a_picture(broken, store, texture, na
         np.testing.assert_allclose(found / 255, picture[..., : found.shape[2]], atol=0.502 / 255)
 
 
-def test_a_coat_with_alpha_that_ends_enlarged_stays_within_bounds(store, rng):
+@pytest.mark.parametrize("clear", [True, False])
+def test_a_coat_that_ends_enlarged_stays_within_bounds(store, rng, clear):
     """Cubic reading overshoots: the share of a pixel that the texture covers, too."""
     pixels = rng.integers(0, 256, (40, 30, 4), dtype=np.uint8)
     pixels[..., 3] = rng.integers(0, 2, (40, 30)) * 255
-    ref = {"hash": store.keep(png(pixels)), "edges": "none"}
+    ref = {"hash": store.keep(png(pixels[..., : 4 if clear else 3])), "edges": "none"}
     coat = asked("coat", texture=ref, keep_to_art=False, placement={"scale": 2.26})
     document = piece(ground={"kind": "none"}, size=(16, 6000), treatment=[coat])
-    planes = drawn(document, store)
+    planes = Reader(store, TileCache()).read(Plan(document).finished(), Box(0, 2900, 16, 3100))
+    assert planes.min() >= 0 and planes[3].max() <= 1 and (planes[:3] <= planes[3]).all()
     raw = engine.render(document, None, 1.0, store, cache=TileCache(), seen=None)
-    assert planes.min() >= 0 and planes.max() <= 1
     found = engine.pixels(document, None, 1.0, store, cache=TileCache(), seen=None)
     there = raw[..., 3] > 1e-3
     np.testing.assert_allclose(found[there] / 255, raw[there], atol=0.51 / 255)

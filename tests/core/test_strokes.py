@@ -93,6 +93,22 @@ def test_one_long_stroke_is_as_its_distance_says(rng):
     np.testing.assert_allclose(found, 1 - share * share * (3 - 2 * share), atol=1e-5)
 
 
+def test_no_stroke_that_is_allowed_takes_long():
+    """Counted in seconds of the processor for a whole tile, with room for a slow machine: a few hundredths each, once 4 s."""
+    import time
+
+    rng, tile = np.random.default_rng(1), (0, 0, 640, 400)
+    turns = np.linspace(0, 2 * np.pi, 2000)
+    circle = np.stack([320 + 2e4 * np.cos(turns), 200 + 2e4 * np.sin(turns)], 1)
+    star = np.where(np.arange(2000)[:, None] % 2, circle, [[320, 200]])
+    begun = time.process_time()
+    for points, radius in ((rng.uniform(0, 640, (2000, 2)), 300.0), (star, 400.0), (circle, 3e4)):
+        touch._amounts(points, radius, 0.5, tile)
+    assert time.process_time() - begun < 6
+    dense = Stroke(points=rng.uniform(0, 0.002, (2000, 2)).tolist(), radius=5)
+    assert len(strokes_in(file_of(dense))[0].points) == 1
+
+
 def test_unsaved_strokes_are_in_memory_alone(store, document, tmp_path):
     unsaved = Unsaved(store)
     after = touched(document, unsaved, [1])

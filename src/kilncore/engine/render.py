@@ -39,7 +39,7 @@ Region = tuple[float, float, float, float]
 class Drawing:
     """How to go about a picture, apart from what is on it.
 
-    seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
+    keeps : whether tiles of nodes are kept at all; a picture is the same either way. seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
     cancelled : asked before anything is drawn. patience : of the pool. threads, tile : a picture is the same for any; no tile, one that suits the
     picture's size.
     """
@@ -50,6 +50,7 @@ class Drawing:
     threads: int = pool.THREADS
     tile: tuple[int, int] | None = None
     patience: float = pool.DRAFT
+    keeps: bool = True
 
 
 def render(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
@@ -166,9 +167,10 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
     study = studied(node)
-    reader = Reader(assets, how.cache, how.cancelled, kept(node, wanted, how.seen, study), sources, how.tile or TILE, study)
+    held = kept(node, wanted, how.seen, study) if how.keeps else {}
+    reader = Reader(assets, how.cache, how.cancelled, held, sources, how.tile or TILE, study)
     prepare(node, reader=reader, at_once=how.threads)
-    reader.hold(deep(study, wanted), node, how.threads)
+    reader.hold(deep(study, wanted) if how.keeps else [], node, how.threads)
     return reader
 
 

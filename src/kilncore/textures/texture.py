@@ -133,7 +133,7 @@ class Texture:
             return resample.copied(planes, rows, columns, np.float32(_unit(planes))), None
         across = resample.axis(u, a * sx, left, width, planes.shape[2], policy)
         down = resample.axis(v, d * sy, top, height, planes.shape[1], policy)
-        share = np.outer(down[2], across[2]) if policy == NONE else None
+        share = np.clip(np.outer(down[2], across[2]), 0, 1) if policy == NONE else None  # cubic weights overshoot
         return resample.upright(planes, across, down, _unit(planes)), share
 
     def _turned(self, matrix, left, top, width, height, policy):

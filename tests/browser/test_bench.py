@@ -291,17 +291,17 @@ def test_undo_and_redo_survive_a_reload(bench):
     first = bench.document["title"]
     bench.page.get_by_label("Title").fill("Deck sign")
     bench.page.get_by_label("Title").press("Enter")
-    expect(bench.page.locator(".where b")).to_have_text("Deck sign")
+    expect(bench.page.locator(".where h1")).to_have_text("Deck sign")
     bench.settle()
     bench.page.reload()
     bench.settle()
     bench.page.get_by_role("button", name="Undo").click()
-    expect(bench.page.locator(".where b")).to_have_text(first)
+    expect(bench.page.locator(".where h1")).to_have_text(first)
     bench.settle()
     bench.page.reload()
     bench.settle()
     bench.page.keyboard.press("Control+Shift+z")
-    expect(bench.page.locator(".where b")).to_have_text("Deck sign")
+    expect(bench.page.locator(".where h1")).to_have_text("Deck sign")
 
 
 def test_a_draft_under_the_hand_then_the_exact_picture(bench):
@@ -366,7 +366,7 @@ def test_two_tabs_do_not_overwrite_each_other(bench, context, server):
             other.settle()
     expect(bench.page.locator(".trouble")).to_contain_text("changed elsewhere")
     bench.page.get_by_role("button", name="Show the newest").click()
-    expect(bench.page.locator(".where b")).to_have_text("From the other tab")
+    expect(bench.page.locator(".where h1")).to_have_text("From the other tab")
 
 
 def test_signed_out_elsewhere_is_said(bench, context):

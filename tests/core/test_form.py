@@ -200,3 +200,17 @@ def test_all_steps_in_drafts_kept_or_fresh(store, texture):
     document = piece(mark(lettering("Gull", 160), 300, 240, every_step(texture)), ground={"kind": "texture", "texture": texture}, size=(700, 500),
                      treatment=every_step(texture))
     same_everywhere(worn_ground(document, texture), store, 0.43)
+
+
+@pytest.mark.parametrize("landing", [{"gate_input": {"hidden_below": 0.001, "shown_from": 0.1}},
+                                     {"limits": [{"kind": "colour", "colour": "#c03020", "tolerance": 0.2}]}])
+@pytest.mark.parametrize("kind", ["lettering", "grained"])
+def test_tones_and_colours_are_nothing_where_nothing_is(store, texture, landing, kind):
+    """Found by the fuzzer: within the box of a mark its tint, or what was laid on it, counted where no letter is, and not beyond:
+    a coat that spills showed the box, and differed from tile to tile."""
+    coat = {**asked("coat", texture=texture, keep_to_art=False), "landing": {"mode": "normal", "strength": 1.0, **landing}}
+    first = [asked("grain", "subtract", 0.5)] if kind == "grained" else []
+    document = piece(mark(lettering("Gull", 90), 300, 240, [*first, coat]), ground={"kind": "none"}, size=(700, 500))
+    whole = same_everywhere(document, store, 1.0, (97, 211))
+    bare = drawn(piece(mark(lettering("Gull", 90), 300, 240), ground={"kind": "none"}, size=(700, 500)), store)
+    assert not whole[bare[..., 3] == 0].any() and whole.any()

@@ -6,6 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kilncore.box import Box
+from kilncore.rows.assigning import SKIP
+from kilncore.rows.machine import OPERATIONS
 from kilncore.rows.picture import Picture
 from kilncore.rows.tape import STRETCH_PX, Tape
 from tests.rows import worked
@@ -162,9 +164,17 @@ def test_arrays_and_tables_stay_alive_until_the_tape_has_run():
 
 
 def test_a_code_that_points_outside_its_tables_does_not_run():
-    for place, value in ((0, 999), (1, 50), (2, -7), (6, 99), (7, 12)):
+    for place, value in ((0, 999), (1, 50), (2, -7), (7, 12)):
         tape = Tape(Box(0, 0, 9, 3))
         tape.planes((tape.constant(1) + tape.constant(2),))
         tape._code[8 + place] = value
         with pytest.raises(ValueError):
             tape.run()
+    for jump in (0, 99):
+        tape = Tape(Box(0, 0, 9, 3))
+        tape.skip_if_blank(tape.constant(0))
+        tape.planes((tape.constant(1),))
+        tape._code[8 + 6] = jump
+        with pytest.raises(ValueError):
+            tape.run()
+    assert list(OPERATIONS).index("skip_if_blank") == SKIP

@@ -63,7 +63,7 @@ def _(limit: MarkLimit, view):
 @_inside.register
 def _(limit: ColourLimit, view):
     picture = view.picture()
-    colour = picture.straight().colour if picture else [view.tape.constant(0)] * 3
+    colour = picture.seen() if picture else [view.tape.constant(0)] * 3
     away = view.tape.row("away", *colour, numbers=tuple(hex_to_rgb(limit.colour)))
     return 1 - view.tape.row("levels", away, numbers=(limit.tolerance, 1 / max(limit.softness, 1e-6)))
 

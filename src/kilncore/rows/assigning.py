@@ -5,6 +5,7 @@ import numpy as np
 from kilncore.kernels import kernel
 
 NO_ROW, UNSOUND = -1, -1
+SKIP = 0  # the number of `skip_if_blank`, the one operation that says with which line to go on
 
 
 @kernel
@@ -13,7 +14,9 @@ def assigned(code, rows, operations, places):
     which become places. The fewer there are, the nearer the memory they lie in. A row never takes the place of one that
     it is made from. operations, places : how many there are."""
     for i in range(code.shape[0]):
-        if not (0 <= code[i, 0] < operations and 0 <= code[i, 7] < places and 0 <= code[i, 6] <= code.shape[0]):
+        if not (0 <= code[i, 0] < operations and 0 <= code[i, 7] < places):
+            return UNSOUND
+        if code[i, 0] == SKIP and not i < code[i, 6] <= code.shape[0]:
             return UNSOUND
         for k in range(1, 6):
             if not NO_ROW <= code[i, k] < rows:

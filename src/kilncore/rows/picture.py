@@ -9,6 +9,9 @@ from kilncore.colour import LUMA
 from kilncore.rows.tape import Row, Tape
 
 
+FAINT = 1e-6  # of alpha: less is nothing
+
+
 @dataclass(frozen=True)
 class Picture:
     """colour : red, green and blue, straight unless `premultiplied`. alpha : None if it is 1 everywhere. tint : the one
@@ -48,8 +51,17 @@ class Picture:
         return replace(self, colour=colour, alpha=alpha, firm=self.firm and self.firm.held())
 
     def tones(self) -> Row:
-        """The luma of its straight colour."""
-        return self.tape.row("weighted", *self.straight().colour, numbers=LUMA)
+        """The luma of its straight colour; 0 where next to nothing is there."""
+        return self._where_there(self.tape.row("weighted", *self.straight().colour, numbers=LUMA))
+
+    def seen(self) -> tuple[Row, Row, Row]:
+        """Its straight colour, 0 where next to nothing is there, whatever the rows hold there."""
+        return tuple(self._where_there(row) for row in self.straight().colour)
+
+    def _where_there(self, row: Row) -> Row:
+        if self.alpha is None:
+            return row
+        return self.tape.row("chosen", self.alpha, self.tape.constant(FAINT), self.tape.constant(0), row)
 
     def luma(self) -> Row:
         """Luma times alpha."""

@@ -78,9 +78,12 @@ class Bench {
     const { stack } = this.session.document;
     if (added && stack.length) return void this.choose(stack.at(-1).id, "bare");
     if (!["ground", "piece"].includes(this.choice.part) && !this.session.mark(this.choice.part)) return void this.choose("ground", "bare");
+    this.sheetIsOld ||= reload;
     if (reload && !this.exists()) return void this.choose(this.choice.part, "bare");
     this.strip.load();
-    if (reload) this.sheet.open(this.choice.part, this.choice.step);
+    if (!this.sheetIsOld || this.session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it
+    this.sheetIsOld = false;
+    this.sheet.open(this.choice.part, this.choice.step);
   }
 
   get treatment() {

@@ -97,7 +97,7 @@ export class Session extends EventTarget {
     this.busy = false;
     if (passes(answer) && !(answer.status === 500 && this.failures(change) >= MOST_FAILURES)) return void this.wait(answer);
     this.tries = 0;
-    await this.settle(change, answer);
+    this.settle(change, answer);
     this.next();
   }
 
@@ -123,9 +123,10 @@ export class Session extends EventTarget {
     this.say("saving");
   }
 
-  async settle(change, answer) {
+  // Should the page end before it is forgotten, it is sent again, and known.
+  settle(change, answer) {
     const gone = answer.data.reason === "stale" ? this.queue.splice(0) : this.queue.splice(0, 1);
-    await Promise.all(gone.map(({ token }) => forget(token)));
+    for (const { token } of gone) forget(token);
     if (this.queue.length) this.queue[0].version = null;
     this.take(answer, change.options);
     for (const one of gone) one.done(answer);

@@ -148,10 +148,10 @@ def _settle(folder: Path) -> None:
         os.close(handle)
 
 
-def sweep(folder: Path) -> int:
-    """Remove the half-written files that killed processes left in a folder and those in it; how many there were."""
+def sweep(folder: Path, deep: bool = True) -> int:
+    """Remove the half-written files that killed processes left in a folder, and, if deep, in those in it; how many."""
     swept = 0
-    for path in Path(folder).rglob(f"{HALF}*"):
+    for path in (Path(folder).rglob if deep else Path(folder).glob)(f"{HALF}*"):
         with suppress(OSError), path.open("rb") as file:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)  # fails while somebody is writing it
             path.unlink()

@@ -3,9 +3,13 @@
 import hashlib
 import os
 import secrets
+import shutil
+import time
 from pathlib import Path
 
-from kilncore.assets import sweep, write_whole
+from kilncore.assets import HALF, sweep, write_whole
+
+GIVEN_UP_SECONDS = 3600  # no texture takes so long to make
 
 
 def made_private(folder: Path) -> Path:
@@ -36,9 +40,8 @@ def digest_of(*folders: Path) -> str:
 
 
 def tidy(folder: Path) -> int:
-    """Remove what killed processes left half-written; how many files."""
-    return sum(sweep(folder / name) for name in ("assets", "fired", "samples")) + sweep_top(folder)
-
-
-def sweep_top(folder: Path) -> int:
-    return sum(1 for path in folder.glob(".half-*") if path.is_file() and not path.unlink())
+    """Remove what killed processes left half-written, and nothing that one which lives is writing; how many files."""
+    for left in (folder / "making").glob(f"{HALF}*"):
+        if time.time() - left.stat().st_mtime > GIVEN_UP_SECONDS:
+            shutil.rmtree(left, ignore_errors=True)
+    return sum(sweep(place) for place in (folder / "assets", folder / "fired", folder / "samples")) + sweep(folder, deep=False)

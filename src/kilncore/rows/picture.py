@@ -8,7 +8,6 @@ from kilncore.box import Box
 from kilncore.colour import LUMA
 from kilncore.rows.tape import Row, Tape
 
-
 FAINT = 1e-6  # of alpha: less is nothing
 
 

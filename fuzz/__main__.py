@@ -7,9 +7,10 @@ import subprocess
 import sys
 import tempfile
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
-ROUND = 40
+ROUND, AT_ONCE = 15, 2
 MINUTES = 30
 ROUND_SECONDS = 900
 
@@ -19,11 +20,14 @@ def documents(minutes: float, first_seed: int | None = None) -> int:
     begun, drawn, failed = time.monotonic(), 0, 0
     number = int(time.time()) if first_seed is None else first_seed
     folder = Path(tempfile.mkdtemp(prefix="kilnmark-fuzz-"))
-    while time.monotonic() - begun < minutes * 60:
-        found, trouble = one_round(number, ROUND, folder)
-        drawn, failed, number = drawn + found, failed + bool(trouble), number + 1
-        if trouble:
-            print(f"seed {number - 1}: {trouble}\nthe document is {folder}/document-{number - 1}.json", flush=True)
+    with ThreadPoolExecutor(AT_ONCE) as children:
+        while time.monotonic() - begun < minutes * 60:
+            seeds = range(number, number + AT_ONCE)
+            for seed, (found, trouble) in zip(seeds, children.map(lambda seed: one_round(seed, ROUND, folder), seeds), strict=True):
+                drawn, failed = drawn + found, failed + bool(trouble)
+                if trouble:
+                    print(f"seed {seed}: {trouble}\nthe document is {folder}/document-{seed}.json", flush=True)
+            number += AT_ONCE
     print(f"{drawn} documents drawn in {(time.monotonic() - begun) / 60:.0f} min, {failed} rounds failed", flush=True)
     return failed
 

@@ -1,5 +1,6 @@
-"""`make bench`: what a designer waits for, in ratios that travel: beside plain NumPy, libvips and Skia doing the same
-twelve-step composite, and beside the time that moving the bytes alone would take. One run; nothing here is a test."""
+"""`make bench`: what a designer waits for, in ratios that travel: beside plain NumPy, libvips and
+Skia doing the same twelve-step composite, and beside the time that moving the bytes alone would
+take. One run; nothing here is a test."""
 
 import sys
 import tempfile
@@ -12,12 +13,13 @@ import numpy as np
 from bench import by_libvips, by_numpy, by_skia, drafts, large, release, work
 from bench.measure import bandwidth, median, ms, p95, say, times
 from kilncore import edits, engine
-from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import Seen
+from kilncore.blending.modes import MODES
+from kilncore.engine.cache_policy import Recent
 from kilncore.engine.plan import Point
-from kilncore.modes import MODES
+from kilncore.model.texture import TextureRef
 from kilncore.output.fire import fire
 from kilncore.output.preview import encode
+from kilncore.system.cache import ByteCache
 from kilncore.textures import makers
 from kilncore.warm_up import warm_up
 
@@ -33,26 +35,47 @@ def main() -> int:
             compared(title, size, store, hashes)
         interactive(store, hashes)
         bench_side(store, hashes)
-        fired("A3 at 300 ppi", work.composite(work.SIZES["A3 at 300 ppi"], hashes), store, hashes, folder)
+        fired(
+            "A3 at 300 ppi",
+            work.composite(work.SIZES["A3 at 300 ppi"], hashes),
+            store,
+            hashes,
+            folder,
+        )
         large.curve(hashes, folder)
     drafts.report()
     release.report()
     for name in makers.MAKERS:
-        say(f"make {name}, 1024 x 1024", ms(median(lambda name=name: makers.make(name, 1024, 1024, 1), 3)))
+        say(
+            f"make {name}, 1024 x 1024",
+            ms(median(lambda name=name: makers.make(name, 1024, 1024, 1), 3)),
+        )
     return 0
 
 
 def compared(title, size, store, hashes) -> None:
-    """The composite alone, no encoding, nothing kept from an earlier picture but textures in memory, in one run with others."""
+    """The composite alone, no encoding, nothing kept from an earlier picture but textures in
+    memory, in one run with others.
+    """
     small = size[0] < 2000
     piece, art, textures = inputs(size, store, hashes)
-    ours = median(lambda: engine.pixels(piece, assets=store, cache=TileCache(200 * 2**20), seen=None), 7 if small else 3)
+    ours = median(
+        lambda: engine.pixels(piece, assets=store, cache=ByteCache(200 * 2**20), seen=None),
+        7 if small else 3,
+    )
     moved = sum(t.nbytes for t in textures.values()) * 2 + art.nbytes + size[0] * size[1] * 3
-    say(f"{title}: the composite, from nothing", ms(ours), f"{ours * bandwidth() / moved:.0f} x moving its bytes")
+    say(
+        f"{title}: the composite, from nothing",
+        ms(ours),
+        f"{ours * bandwidth() / moved:.0f} x moving its bytes",
+    )
     scaled = {name: t / np.float32(255) for name, t in textures.items()}
     skia_art, skia_pictures = by_skia.prepared(art, textures)
-    others = {"plain NumPy": lambda: by_numpy.composite(art / np.float32(255), scaled), "libvips": lambda: by_libvips.composite(art, textures),
-              "Skia": lambda: by_skia.composite(skia_art, skia_pictures)}
+    others = {
+        "plain NumPy": lambda: by_numpy.composite(art / np.float32(255), scaled),
+        "libvips": lambda: by_libvips.composite(art, textures),
+        "Skia": lambda: by_skia.composite(skia_art, skia_pictures),
+    }
     found = {name: median(run, 3 if small else 1) for name, run in others.items()}
     for name, seconds in found.items():
         say(f"{title}: the same by {name}", ms(seconds), f"{seconds / ours:.1f} x ours")
@@ -63,10 +86,19 @@ def compared(title, size, store, hashes) -> None:
 def inputs(size, store, hashes):
     """The piece; its bare lettering, (H, W) uint8; and its textures repeated over the piece."""
     piece = work.composite(size, hashes)
-    mark = piece.stack[0].model_copy(update={"treatment": (), "landing": type(piece.stack[0].landing)()})
+    mark = piece.stack[0].model_copy(
+        update={"treatment": (), "landing": type(piece.stack[0].landing)()}
+    )
     bare = piece.model_copy(update={"treatment": (), "stack": (mark,)})
     art = engine.pixels(bare, assets=store, with_ground=False)[..., 3]
-    return piece, np.ascontiguousarray(art), {name: spread(store.texture(hash).planes, size) for name, hash in hashes.items()}
+    return (
+        piece,
+        np.ascontiguousarray(art),
+        {
+            name: spread(store.texture(TextureRef(hash=texture_hash)).planes, size)
+            for name, texture_hash in hashes.items()
+        },
+    )
 
 
 def spread(planes, size) -> np.ndarray:
@@ -76,7 +108,9 @@ def spread(planes, size) -> np.ndarray:
 
 
 def changing(title, piece, store, others) -> None:
-    """A control that moves: the picture of each change, then the picture as it goes to the browser."""
+    """A control that moves: the picture of each change, then the picture as it goes to the
+    browser.
+    """
     for label, late in (("the first parameter", False), ("the last step", True)):
         draw = live(work.changed(piece, late), 1.0, store)
         drawn = median(draw, 15)
@@ -86,8 +120,10 @@ def changing(title, piece, store, others) -> None:
 
 
 def live(changes, scale: float, store, **how):
-    """A function that draws the next change as a bench does, after a few that bring it into its stride."""
-    cache, seen = TileCache(), Seen()
+    """A function that draws the next change as a bench does, after a few that bring it into its
+    stride.
+    """
+    cache, seen = ByteCache(), Recent()
 
     def draw():
         return engine.pixels(next(changes), None, scale, store, cache=cache, seen=seen, **how)
@@ -107,27 +143,43 @@ def interactive(store, hashes) -> None:
         piece = work.composite(size, hashes)
         fit = min(1.0, 900 / size[0], 700 / size[1])
         for label, scale in (("", fit), (" at half resolution", fit / 2)):
-            encoded(f"{title}: a mark dragged, draft{label} ({scale:.0%}), encoded", live(work.dragged(piece), scale, store))
+            encoded(
+                f"{title}: a mark dragged, draft{label} ({scale:.0%}), encoded",
+                live(work.dragged(piece), scale, store),
+            )
         truly = live(work.changed(piece, False), fit, store, truly=True)
         exact = median(partial(lambda draw: encode(draw(), True), truly), 3)
         say(f"{title}: exact picture at {fit:.0%}, first parameter changed", ms(exact))
     whole = work.composite(work.SIZES["1280 x 800"], hashes)
-    encoded("1280 x 800: a mark dragged, half-resolution draft of all of it", live(work.dragged(whole), 0.5, store))
+    encoded(
+        "1280 x 800: a mark dragged, half-resolution draft of all of it",
+        live(work.dragged(whole), 0.5, store),
+    )
 
 
 def bench_side(store, hashes) -> None:
     """The strip, a wall of blend modes, two people at once."""
     piece = work.composite(work.SIZES["1280 x 800"], hashes)
     part, steps = piece.stack[0].id, len(piece.stack[0].treatment)
-    preview = median(lambda: encode(engine.pixels(piece, assets=store, cache=TileCache(), seen=None), False))
+    preview = median(
+        lambda: encode(engine.pixels(piece, assets=store, cache=ByteCache(), seen=None), False)
+    )
 
     def strip():
-        points = [Point(part, n) for n in range(steps + 2)] + [Point("piece", n) for n in range(1, 5)]
-        for found in engine.together([(piece, point) for point in points], None, STRIP_SCALE, store, TileCache()):
+        points = [Point(part, n) for n in range(steps + 2)] + [
+            Point("piece", n) for n in range(1, 5)
+        ]
+        for found in engine.together(
+            [(piece, point) for point in points], None, STRIP_SCALE, store, ByteCache()
+        ):
             encode(found, False)
 
     drawn = median(strip, 3)
-    say("the strip's pictures of all 12 steps", ms(drawn), f"{drawn / preview:.2f} x one preview from nothing")
+    say(
+        "the strip's pictures of all 12 steps",
+        ms(drawn),
+        f"{drawn / preview:.2f} x one preview from nothing",
+    )
     say("a wall of 24 blend modes, 300 x 200 each", ms(median(lambda: wall(piece, store), 3)))
     alone, together = dragging(piece, store, 1), dragging(piece, store, 2)
     say("a draft while one drags", ms(alone), "")
@@ -139,17 +191,24 @@ def wall(piece, store) -> None:
     for name, _ in MODES[:24]:
         path = ["stack", mark.id, "treatment", mark.treatment[3].id, "landing", "mode"]
         offered.append((edits.apply(piece, [{"op": "set", "path": path, "value": name}]), None))
-    for found in engine.together(offered, None, 300 / piece.size_px[0], store, TileCache()):
+    for found in engine.together(offered, None, 300 / piece.size_px[0], store, ByteCache()):
         encode(found, False)
 
 
 def dragging(piece, store, people: int) -> float:
     """The median draft of each of `people` who drag a mark at the same time."""
-    cache, found = TileCache(), []
+    cache, found = ByteCache(), []
 
     def one():
-        seen, drags = Seen(), work.dragged(piece)
-        found.extend(times(lambda: encode(engine.pixels(next(drags), None, 0.6, store, cache=cache, seen=seen), False), 12))
+        seen, drags = Recent(), work.dragged(piece)
+        found.extend(
+            times(
+                lambda: encode(
+                    engine.pixels(next(drags), None, 0.6, store, cache=cache, seen=seen), False
+                ),
+                12,
+            )
+        )
 
     threads = [threading.Thread(target=one) for _ in range(people)]
     for thread in threads:
@@ -163,7 +222,11 @@ def fired(title, piece, store, hashes, folder) -> None:
     found = median(lambda: fire(piece, folder / "out.png", store), 3)
     size = (folder / "out.png").stat().st_size / 1e6
     alone = large.alone(hashes, folder, piece.size_px)
-    say(f"{title}: fired to a PNG of {size:.0f} MB", ms(found), f"a process that only fires holds {alone['start'] + alone['above']:.0f} MB at most")
+    say(
+        f"{title}: fired to a PNG of {size:.0f} MB",
+        ms(found),
+        f"a process that only fires holds {alone['start'] + alone['above']:.0f} MB at most",
+    )
 
 
 if __name__ == "__main__":

@@ -1,4 +1,6 @@
-"""The same twelve steps in plain NumPy: float32, whole frames of straight RGBA, the standard's formulas as they stand."""
+"""The same twelve steps in plain NumPy: float32, whole frames of straight RGBA, the standard's
+formulas as they stand.
+"""
 
 import numpy as np
 
@@ -8,7 +10,9 @@ LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 
 
 def composite(art, textures):
-    """art : (H, W) alpha of the lettering. textures : name -> (H, W, C) float32 of the piece's size. Returns uint8."""
+    """art : (H, W) alpha of the lettering. textures : name -> (H, W, C) float32 of the piece's
+    size. Returns uint8.
+    """
     rng = np.random.default_rng(1)
     ground = textures["concrete"]
     colour = np.array([int(work.COLOUR[i : i + 2], 16) for i in (1, 3, 5)], np.float32) / 255
@@ -18,7 +22,9 @@ def composite(art, textures):
     alpha = _blur(alpha[..., None], work.SOFT_PX)[..., 0]
     mark = np.dstack([np.broadcast_to(colour, ground.shape), alpha])
     mark = _atop(mark, textures["concrete"], _soft_light, 0.8)
-    mark = _atop(mark, textures["planks"], _multiply, 0.7 * _trapezoid(_luma(ground), *work.GATE)[..., None])
+    mark = _atop(
+        mark, textures["planks"], _multiply, 0.7 * _trapezoid(_luma(ground), *work.GATE)[..., None]
+    )
     mark[..., 3] *= 1 - 0.3 * _levels(_luma(textures["paper"]), *work.SECOND_WEAR)
     mark = _atop(mark, textures["grunge"], _overlay, 0.6)
     mark = _atop(mark, _grain(rng, alpha.shape, 0.15), _overlay, 1.0)
@@ -32,7 +38,9 @@ def composite(art, textures):
 
 
 def _over(backdrop, source, blend, weight):
-    """W3C: co = cs as + cb ab (1 - as) with cs = (1 - ab) cs + ab B(cb, cs), and back to straight colour."""
+    """W3C: co = cs as + cb ab (1 - as) with cs = (1 - ab) cs + ab B(cb, cs), and back to straight
+    colour.
+    """
     cb, ab = backdrop[..., :3], backdrop[..., 3:]
     cs = (1 - ab) * source + ab * blend(cb, source)
     alpha = weight + ab * (1 - weight)

@@ -1,19 +1,29 @@
-"""The same twelve steps with Skia on the processor, 8 bits a channel, as a browser's engine would draw them."""
+"""The same twelve steps with Skia on the processor, 8 bits a channel, as a browser's engine would
+draw them.
+"""
 
 import numpy as np
 import skia
 
 from bench import work
 
-MODES = {"soft-light": skia.BlendMode.kSoftLight, "multiply": skia.BlendMode.kMultiply, "overlay": skia.BlendMode.kOverlay,
-         "color": skia.BlendMode.kColor}
+MODES = {
+    "soft-light": skia.BlendMode.kSoftLight,
+    "multiply": skia.BlendMode.kMultiply,
+    "overlay": skia.BlendMode.kOverlay,
+    "color": skia.BlendMode.kColor,
+}
 
 
 def prepared(art, textures):
-    """Skia's own images of (H, W) uint8 and of name -> (H, W, C) uint8, with the noise of both grains."""
+    """Skia's own images of (H, W) uint8 and of name -> (H, W, C) uint8, with the noise of both
+    grains.
+    """
     rng = np.random.default_rng(1)
     grains = {amount: _grain(rng, art.shape, amount) for amount in (0.15, 0.1)}
-    return _image(art[..., None]), {name: _image(pixels) for name, pixels in textures.items()} | grains
+    return _image(art[..., None]), {
+        name: _image(pixels) for name, pixels in textures.items()
+    } | grains
 
 
 def composite(art, pictures):
@@ -28,9 +38,16 @@ def composite(art, pictures):
         _mask(canvas, art, None)
         _mask(canvas, pictures["grunge"], _levels(*work.WEAR))
     # the map's mean is its middle, and the shift is spread over a full scale of tones
-    relief = skia.ImageFilters.Blur(work.SMOOTH_PX, work.SMOOTH_PX, input=skia.ImageFilters.Image(ground))
-    bent = skia.ImageFilters.DisplacementMap(skia.ColorChannel.kR, skia.ColorChannel.kG, work.FOLLOW_PX, relief,
-                                             skia.ImageFilters.Image(worn.makeImageSnapshot()))
+    relief = skia.ImageFilters.Blur(
+        work.SMOOTH_PX, work.SMOOTH_PX, input=skia.ImageFilters.Image(ground)
+    )
+    bent = skia.ImageFilters.DisplacementMap(
+        skia.ColorChannel.kR,
+        skia.ColorChannel.kG,
+        work.FOLLOW_PX,
+        relief,
+        skia.ImageFilters.Image(worn.makeImageSnapshot()),
+    )
     soft = skia.ImageFilters.Blur(work.SOFT_PX, work.SOFT_PX, input=bent)
     mark = _surface(width, height)
     with mark as canvas:
@@ -52,8 +69,13 @@ def composite(art, pictures):
         _coat(canvas, pictures["planks"], "color", 0.3)
     last = _surface(width, height)
     with last as canvas:
-        canvas.drawImage(out.makeImageSnapshot(), 0, 0, skia.SamplingOptions(),
-                         skia.Paint(ImageFilter=skia.ImageFilters.Blur(work.LAST_SOFT_PX, work.LAST_SOFT_PX)))
+        canvas.drawImage(
+            out.makeImageSnapshot(),
+            0,
+            0,
+            skia.SamplingOptions(),
+            skia.Paint(ImageFilter=skia.ImageFilters.Blur(work.LAST_SOFT_PX, work.LAST_SOFT_PX)),
+        )
         _coat(canvas, pictures[0.1], "overlay", 1.0)
     return last.makeImageSnapshot().toarray(colorType=skia.kRGBA_8888_ColorType)[..., :3]
 
@@ -69,14 +91,26 @@ def _image(pixels):
 
 
 def _coat(canvas, image, mode, weight):
-    canvas.drawImage(image, 0, 0, skia.SamplingOptions(), skia.Paint(BlendMode=MODES[mode], Alphaf=weight))
+    canvas.drawImage(
+        image, 0, 0, skia.SamplingOptions(), skia.Paint(BlendMode=MODES[mode], Alphaf=weight)
+    )
 
 
 def _mask(canvas, image, table):
     """Keep what is there where the image's luma, through a table, is high."""
     luma = skia.LumaColorFilter.Make()
-    through = luma if table is None else skia.TableColorFilter.MakeARGB(table, None, None, None).makeComposed(luma)
-    canvas.drawImage(image, 0, 0, skia.SamplingOptions(), skia.Paint(BlendMode=skia.BlendMode.kDstIn, ColorFilter=through))
+    through = (
+        luma
+        if table is None
+        else skia.TableColorFilter.MakeARGB(table, None, None, None).makeComposed(luma)
+    )
+    canvas.drawImage(
+        image,
+        0,
+        0,
+        skia.SamplingOptions(),
+        skia.Paint(BlendMode=skia.BlendMode.kDstIn, ColorFilter=through),
+    )
 
 
 def _table(values):

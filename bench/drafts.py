@@ -1,4 +1,6 @@
-"""How far drafts are from exact pictures, on the demo's pieces, before encoding: at the scale at which each fits the bench."""
+"""How far drafts are from exact pictures, on the demo's pieces, before encoding: at the scale at
+which each fits the bench.
+"""
 
 import os
 import tempfile
@@ -33,8 +35,11 @@ def _compared(piece) -> None:
     scale = min(1.0, *(room / side for room, side in zip(STAGE, piece.size_px, strict=True)))
     draft = engine.render(piece, None, scale, assets())[..., :3]
     exact = engine.exact(piece, None, scale, assets())[..., :3]
-    say(f"{piece.title}: draft from exact at {scale:.0%}", f"{np.abs(draft - exact).mean() * 255:.2f} / 255",
-        f"grain contrast {_grain(draft) / _grain(exact):.2f} x")
+    say(
+        f"{piece.title}: draft from exact at {scale:.0%}",
+        f"{np.abs(draft - exact).mean() * 255:.2f} / 255",
+        f"grain contrast {_grain(draft) / _grain(exact):.2f} x",
+    )
 
 
 def _grain(picture) -> float:

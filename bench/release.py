@@ -1,6 +1,8 @@
-"""From letting go of a slider to the last picture of the strip, over HTTP: 5 marks with 12 steps each; and twenty people at once.
+"""From letting go of a slider to the last picture of the strip, over HTTP: 5 marks with 12 steps
+each; and twenty people at once.
 
-`python -m bench.release URL` measures a server that is running (the demo's account); `make bench` starts one of its own.
+`python -m bench.release URL` measures a server that is running (the demo's account); `make bench`
+starts one of its own.
 """
 
 import json
@@ -20,7 +22,20 @@ from fuzz.killing import Person, Server
 from bench.measure import ms, p95, say
 
 ROOT = Path(__file__).parents[1]
-STEPS = ("wear", "follow", "soften", "coat", "coat", "wear", "coat", "grain", "soften", "coat", "wear", "grain")
+STEPS = (
+    "wear",
+    "follow",
+    "soften",
+    "coat",
+    "coat",
+    "wear",
+    "coat",
+    "grain",
+    "soften",
+    "coat",
+    "wear",
+    "grain",
+)
 VIEW = {"x": 0, "y": 0, "width": 1280, "height": 800, "scale": 0.7}
 PEOPLE, ROUNDS = 20, 2
 
@@ -32,34 +47,67 @@ class Bench:
         self.person, self.sequence, self.number = person, 0, number
 
     def start(self, marks: int = 5, steps=STEPS) -> "Bench":
-        fields = f"title=Release {self.number}&width=1280&height=800&unit=px&ppi=300&ground=colour".replace(" ", "+")
+        fields = (
+            f"title=Release {self.number}&width=1280&height=800&unit=px&ppi=300&ground=colour"
+        ).replace(" ", "+")
         self.person._send("/pieces/start/", fields.encode(), "application/x-www-form-urlencoded")
         self.piece = re.search(r"/pieces/([0-9a-f-]{36})/", self.person.get("/pieces/").decode())[1]
         self.told = self._told()
         for n in range(marks):
             art = {"kind": "lettering", "text": "PELLWICK", "font": "anton", "size": {"value": 130}}
-            self.change([{"op": "add_mark", "mark": {"id": f"mark-{n}", "art": art, "placement": {"x": {"value": 640}, "y": {"value": 90 + 150 * n}}}}])
+            self.change(
+                [
+                    {
+                        "op": "add_mark",
+                        "mark": {
+                            "id": f"mark-{n}",
+                            "art": art,
+                            "placement": {"x": {"value": 640}, "y": {"value": 90 + 150 * n}},
+                        },
+                    }
+                ]
+            )
             self.change([{"op": "add_step", "part": f"mark-{n}", "kind": kind} for kind in steps])
         self.last = f"mark-{marks - 1}"
         return self
 
     def _told(self) -> dict:
         page = self.person.get(f"/pieces/{self.piece}/").decode()
-        return json.loads(page.split('<script id="told" type="application/json">')[1].split("</script>")[0])
+        return json.loads(
+            page.split('<script id="snapshot" type="application/json">')[1].split("</script>")[0]
+        )
 
     def change(self, edits) -> None:
-        self.told = self.person.post(f"/pieces/{self.piece}/change/", {"version": self.told["version"], "edits": edits, "label": "Changed"})
+        self.told = self.person.post(
+            f"/pieces/{self.piece}/change/",
+            {"version": self.told["version"], "edits": edits, "label": "Changed"},
+        )
 
     def edit(self, value: float) -> list:
         step = self.told["document"]["stack"][-1]["treatment"][0]["id"]
-        return [{"op": "set", "path": ["stack", self.last, "treatment", step, "params", "black"], "value": value}]
+        return [
+            {
+                "op": "set",
+                "path": ["stack", self.last, "treatment", step, "params", "black"],
+                "value": value,
+            }
+        ]
 
     def stage(self, quality: str, edits=()) -> float:
         self.sequence += 1
-        asked = {"version": self.told["version"], "edits": list(edits), "quality": quality, "view": VIEW, "bench": f"b{self.number}", "sequence": self.sequence}
+        asked = {
+            "version": self.told["version"],
+            "edits": list(edits),
+            "quality": quality,
+            "view": VIEW,
+            "bench": f"b{self.number}",
+            "sequence": self.sequence,
+        }
         begun = time.monotonic()
         try:
-            self.person._send(f"/pieces/{self.piece}/stage/", json.dumps(asked).encode(), "application/json")
+            self.person._send(
+                f"/pieces/{self.piece}/stage/", json.dumps(asked).encode(), "application/json"
+            )
         except urllib.error.HTTPError as error:
             if error.code != 409:
                 raise
@@ -67,7 +115,10 @@ class Bench:
 
     def strip(self) -> None:
         page = self.person.get(f"/pieces/{self.piece}/strip/?part={self.last}&step=bare").decode()
-        threads = [threading.Thread(target=self.person.get, args=(address,)) for address in re.findall(r'<img src="([^"]+)"', page)]
+        threads = [
+            threading.Thread(target=self.person.get, args=(address,))
+            for address in re.findall(r'<img src="([^"]+)"', page)
+        ]
         for thread in threads:
             thread.start()
         for thread in threads:
@@ -78,7 +129,13 @@ class Bench:
         begun = time.monotonic()
         self.change(self.edit(value))
         step = self.told["document"]["stack"][-1]["treatment"][0]["id"]
-        beside = [threading.Thread(target=self.person.get, args=(f"/pieces/{self.piece}/sheet/?part={self.last}&step={step}",)), threading.Thread(target=self.stage, args=("exact",))]
+        beside = [
+            threading.Thread(
+                target=self.person.get,
+                args=(f"/pieces/{self.piece}/sheet/?part={self.last}&step={step}",),
+            ),
+            threading.Thread(target=self.stage, args=("exact",)),
+        ]
         for thread in beside:
             thread.start()
         self.strip()
@@ -98,12 +155,22 @@ def released(url: str) -> None:
     bench = Bench(person(url)).start()
     bench.release(0.2)
     found = sorted(bench.release(0.21 + 0.01 * n) for n in range(7))
-    say("5 marks x 12 steps: from letting go to the last strip picture", ms(found[3]), f"the slowest of 7 {ms(found[-1])}")
+    say(
+        "5 marks x 12 steps: from letting go to the last strip picture",
+        ms(found[3]),
+        f"the slowest of 7 {ms(found[-1])}",
+    )
 
 
 def crowded(url: str, people: int = PEOPLE) -> None:
-    """Everybody drags for 1.5 s, lets go, and looks at the exact picture and the strip, at moments of their own."""
-    benches, drafts, faults = [Bench(person(url), n).start(3, STEPS[:4]) for n in range(people)], [], []
+    """Everybody drags for 1.5 s, lets go, and looks at the exact picture and the strip, at moments
+    of their own.
+    """
+    benches, drafts, faults = (
+        [Bench(person(url), n).start(3, STEPS[:4]) for n in range(people)],
+        [],
+        [],
+    )
 
     def work(bench: Bench) -> None:
         chance = random.Random(bench.number)
@@ -125,13 +192,23 @@ def crowded(url: str, people: int = PEOPLE) -> None:
     for thread in threads:
         thread.join()
     drafts.sort()
-    say(f"{people} people at once: a draft", ms(drafts[len(drafts) // 2]), f"p95 {ms(p95(drafts))}, {len(drafts)} drafts, {len(faults)} errors {faults[:1] or ''}")
+    say(
+        f"{people} people at once: a draft",
+        ms(drafts[len(drafts) // 2]),
+        f"p95 {ms(p95(drafts))}, {len(drafts)} drafts, {len(faults)} errors {faults[:1] or ''}",
+    )
 
 
 def report() -> None:
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
-        subprocess.run([sys.executable, "-m", "tests.browser.world"], env=server.env, cwd=ROOT, check=True, capture_output=True)
+        subprocess.run(
+            [sys.executable, "-m", "tests.browser.world"],
+            env=server.env,
+            cwd=ROOT,
+            check=True,
+            capture_output=True,
+        )
         server.start()
         try:
             server.wait()

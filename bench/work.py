@@ -1,8 +1,9 @@
 """The work that is measured: one realistic composite of twelve steps.
 
-A photo-like ground; lettering that is worn through a luminance mask, follows the surface, is softened, coated three ways
-(one through a blend range), worn again and grained, and lands multiplied; then the whole piece is coated, tinted by a
-non-separable mode, softened a little and grained.
+A photo-like ground; lettering that is worn through a luminance mask, follows the surface, is
+softened, coated three ways (one through a blend range), worn again and grained, and lands
+multiplied; then the whole piece is coated, tinted by a non-separable mode, softened a little and
+grained.
 """
 
 import numpy as np
@@ -10,7 +11,7 @@ import numpy as np
 from kilncore import edits
 from kilncore.assets import AssetStore
 from kilncore.document import Piece, load
-from kilncore.output.png import as_image
+from kilncore.pixels.vips import as_image
 from kilncore.textures import makers
 
 TEXTURE_PX = 1024
@@ -37,7 +38,11 @@ def px(value):
 
 
 def step(kind, mode="normal", strength=1.0, landing=(), **params):
-    return {"kind": kind, "params": params, "landing": {"mode": mode, "strength": strength, **dict(landing)}}
+    return {
+        "kind": kind,
+        "params": params,
+        "landing": {"mode": mode, "strength": strength, **dict(landing)},
+    }
 
 
 def composite(size, hashes, placement=None, text="PELLWICK\nNIGHT FERRY") -> Piece:
@@ -48,14 +53,23 @@ def composite(size, hashes, placement=None, text="PELLWICK\nNIGHT FERRY") -> Pie
     def texture(name):
         return {"texture": {"hash": hashes[name], "edges": "repeat"}, **place}
 
-    gate = dict(zip(("hidden_below", "shown_from", "shown_to", "hidden_above"), GATE, strict=True))
+    blend_range = dict(
+        zip(("hidden_below", "shown_from", "shown_to", "hidden_above"), GATE, strict=True)
+    )
     treatment = [
         step("wear", **texture("grunge"), black=WEAR[0], white=WEAR[1]),
         step("follow", across=px(FOLLOW_PX), down=px(FOLLOW_PX), smooth=px(SMOOTH_PX)),
         step("soften", radius=px(SOFT_PX)),
         step("coat", "soft-light", 0.8, **texture("concrete")),
-        step("coat", "multiply", 0.7, {"gate_beneath": gate}, **texture("planks")),
-        step("wear", strength=0.3, **texture("paper"), black=SECOND_WEAR[0], white=SECOND_WEAR[1], invert=True),
+        step("coat", "multiply", 0.7, {"range_beneath": blend_range}, **texture("planks")),
+        step(
+            "wear",
+            strength=0.3,
+            **texture("paper"),
+            black=SECOND_WEAR[0],
+            white=SECOND_WEAR[1],
+            invert=True,
+        ),
         step("coat", "overlay", 0.6, **texture("grunge")),
         step("grain", "overlay", 1.0, amount=15),
     ]
@@ -65,22 +79,44 @@ def composite(size, hashes, placement=None, text="PELLWICK\nNIGHT FERRY") -> Pie
         step("soften", radius=px(LAST_SOFT_PX)),
         step("grain", "overlay", 1.0, amount=10),
     ]
-    art = {"kind": "lettering", "text": text, "font": "alfa-slab-one", "size": px(width * 0.155), "colour": COLOUR}
-    mark = {"kind": "mark", "art": art, "placement": {"x": px(width / 2), "y": px(height / 2)}, "treatment": treatment,
-            "landing": {"mode": "multiply", "strength": 0.9}}
-    ground = {"fill": {"kind": "texture", "texture": {"hash": hashes["concrete"], "edges": "repeat"}}}
-    return load({"format": 2, "size_px": list(size), "ground": ground, "stack": [mark], "treatment": whole})
+    art = {
+        "kind": "lettering",
+        "text": text,
+        "font": "alfa-slab-one",
+        "size": px(width * 0.155),
+        "colour": COLOUR,
+    }
+    mark = {
+        "kind": "mark",
+        "art": art,
+        "placement": {"x": px(width / 2), "y": px(height / 2)},
+        "treatment": treatment,
+        "landing": {"mode": "multiply", "strength": 0.9},
+    }
+    ground = {
+        "fill": {"kind": "texture", "texture": {"hash": hashes["concrete"], "edges": "repeat"}}
+    }
+    return load(
+        {"format": 2, "size_px": list(size), "ground": ground, "stack": [mark], "treatment": whole}
+    )
 
 
 def changed(piece: Piece, late: bool):
-    """The piece with one number changed a little more each time: of its first step, or of its last."""
+    """The piece with one number changed a little more each time: of its first step, or of its
+    last.
+    """
     mark = piece.stack[0]
-    path, name, start, by = (["treatment", piece.treatment[-1].id], "amount", 10, 1e-2) if late else (
-        ["stack", mark.id, "treatment", mark.treatment[0].id], "black", 0.2, 1e-4)
+    path, name, start, by = (
+        (["treatment", piece.treatment[-1].id], "amount", 10, 1e-2)
+        if late
+        else (["stack", mark.id, "treatment", mark.treatment[0].id], "black", 0.2, 1e-4)
+    )
     n = 0
     while True:
         n += 1
-        yield edits.apply(piece, [{"op": "set", "path": [*path, "params", name], "value": start + by * n}])
+        yield edits.apply(
+            piece, [{"op": "set", "path": [*path, "params", name], "value": start + by * n}]
+        )
 
 
 def dragged(piece: Piece):
@@ -88,4 +124,6 @@ def dragged(piece: Piece):
     while True:
         n += 1
         path = ["stack", piece.stack[0].id, "placement", "x"]
-        yield edits.apply(piece, [{"op": "set", "path": path, "value": px(piece.size_px[0] / 2 + 1.7 * n)}])
+        yield edits.apply(
+            piece, [{"op": "set", "path": path, "value": px(piece.size_px[0] / 2 + 1.7 * n)}]
+        )

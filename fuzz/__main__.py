@@ -1,6 +1,7 @@
-"""`make fuzz`: random documents, killed servers and broken files, for half an hour. Says what was drawn and what broke.
+"""`make fuzz`: random documents, killed servers and broken files, for half an hour. Says what was
+drawn and what broke.
 
-    python -m fuzz [MINUTES]      python -m fuzz documents [MINUTES]      python -m fuzz kills [MINUTES]
+python -m fuzz [MINUTES]      python -m fuzz documents [MINUTES]      python -m fuzz kills [MINUTES]
 """
 
 import subprocess
@@ -23,20 +24,33 @@ def documents(minutes: float, first_seed: int | None = None) -> int:
     with ThreadPoolExecutor(AT_ONCE) as children:
         while time.monotonic() - begun < minutes * 60:
             seeds = range(number, number + AT_ONCE)
-            for seed, (found, trouble) in zip(seeds, children.map(lambda seed: one_round(seed, ROUND, folder), seeds), strict=True):
+            for seed, (found, trouble) in zip(
+                seeds,
+                children.map(lambda seed: one_round(seed, ROUND, folder, "planes"), seeds),
+                strict=True,
+            ):
                 drawn, failed = drawn + found, failed + bool(trouble)
                 if trouble:
-                    print(f"seed {seed}: {trouble}\nthe document is {folder}/document-{seed}.json", flush=True)
+                    print(
+                        f"seed {seed}: {trouble}\nthe document is {folder}/document-{seed}.json",
+                        flush=True,
+                    )
             number += AT_ONCE
-    print(f"{drawn} documents drawn in {(time.monotonic() - begun) / 60:.0f} min, {failed} rounds failed", flush=True)
+    print(
+        f"{drawn} documents drawn in {(time.monotonic() - begun) / 60:.0f} min, {failed} "
+        "rounds failed",
+        flush=True,
+    )
     return failed
 
 
-def one_round(number: int, count: int, folder: Path) -> tuple[int, str]:
-    """(documents drawn, what went wrong)."""
-    command = [sys.executable, "-m", "fuzz.child", str(number), str(count), str(folder)]
+def one_round(number: int, count: int, folder: Path, *more: str) -> tuple[int, str]:
+    """(documents drawn, what went wrong). more : 'planes', with steps of the fuzzer's own."""
+    command = [sys.executable, "-m", "fuzz.child", str(number), str(count), str(folder), *more]
     try:
-        done = subprocess.run(command, capture_output=True, text=True, timeout=ROUND_SECONDS, check=False)
+        done = subprocess.run(
+            command, capture_output=True, text=True, timeout=ROUND_SECONDS, check=False
+        )
     except subprocess.TimeoutExpired as error:
         return (error.stdout or b"").count(b"drawn\n"), "it took too long"
     return done.stdout.count("drawn\n"), done.stderr[-3000:] if done.returncode else ""

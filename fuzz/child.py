@@ -1,6 +1,8 @@
-"""One round of documents, in a process of its own: `python -m fuzz.child SEED COUNT FOLDER`.
+"""One round of documents, in a process of its own:
+`python -m fuzz.child SEED COUNT FOLDER [planes]`.
 
-Before each is drawn it is written to FOLDER, so that what killed the process can be told; a line for each goes to stdout.
+Before each is drawn it is written to FOLDER, so that what killed the process can be told; a line
+for each goes to stdout.
 """
 
 import faulthandler
@@ -12,20 +14,31 @@ from hypothesis import strategies as st
 
 from fuzz.documents import Files, documents
 from fuzz.drawing import check, views
+from fuzz.planes import register
 from kilncore.assets import AssetStore
 from kilncore.document import dump
 
 
 def main() -> int:
     faulthandler.enable()
+    if "planes" in sys.argv[4:]:
+        register()
     number, count, folder = int(sys.argv[1]), int(sys.argv[2]), Path(sys.argv[3])
     store = AssetStore(folder / "assets")
     files = Files(store)
     last = folder / f"document-{number}.json"
 
     @seed(number)
-    @settings(max_examples=count, deadline=None, database=None, derandomize=False, phases=[Phase.generate], verbosity=Verbosity.quiet,
-              suppress_health_check=list(HealthCheck), report_multiple_bugs=False)
+    @settings(
+        max_examples=count,
+        deadline=None,
+        database=None,
+        derandomize=False,
+        phases=[Phase.generate],
+        verbosity=Verbosity.quiet,
+        suppress_health_check=list(HealthCheck),
+        report_multiple_bugs=False,
+    )
     @given(st.data())
     def run(data):
         document = data.draw(documents(files))

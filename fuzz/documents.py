@@ -4,17 +4,19 @@ import numpy as np
 from hypothesis import strategies as st
 from tests.pictures import png
 
-from kilncore.artwork.safe_svg import sanitise
+from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
-from kilncore.modes import BLEND_MODES
-from kilncore.parts import TexturePlacement, TextureRef
-from kilncore.steps import STEP_KINDS
+from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.units import Length
+from kilncore.steps import STEPS
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
-from kilncore.units import Length
+from kilncore.svg.sanitising import sanitise
 
 SVGS = (
-    '<circle cx="50" cy="50" r="48" fill="#a03"/><path d="M0 0L90 40 20 80z" fill="#fc0" opacity=".5"/>',
-    '<g stroke="#036" stroke-width="6" fill="none"><path vector-effect="non-scaling-stroke" d="M5 5C40 90 60 10 95 95"/></g>',
+    '<circle cx="50" cy="50" r="48" fill="#a03"/><path d="M0 0L90 40 20 80z" fill="#fc0" '
+    'opacity=".5"/>',
+    '<g stroke="#036" stroke-width="6" fill="none"><path vector-effect="non-scaling-stroke" '
+    'd="M5 5C40 90 60 10 95 95"/></g>',
 )
 WORDS = ("Gull", "NIGHT\nFERRY", "i", "", "Tea & rope", "Æ“”")
 FONTS = ("alfa-slab-one", "anton", "lobster")
@@ -25,56 +27,144 @@ class Files:
 
     def __init__(self, store):
         rng = np.random.default_rng(5)
-        self.textures = [store.keep(png(pixels)) for pixels in (
-            rng.integers(0, 256, (96, 128, 3), dtype=np.uint8), rng.integers(0, 256, (65, 33), dtype=np.uint8),
-            np.dstack([rng.integers(0, 256, (40, 52, 3)), rng.integers(0, 2, (40, 52)) * 255]).astype(np.uint8),
-            rng.integers(0, 65536, (48, 64), dtype=np.uint16), np.full((16, 16), 255, np.uint8), rng.integers(0, 256, (700, 900), dtype=np.uint8))]
+        self.textures = [
+            store.keep(png(pixels))
+            for pixels in (
+                rng.integers(0, 256, (96, 128, 3), dtype=np.uint8),
+                rng.integers(0, 256, (65, 33), dtype=np.uint8),
+                np.dstack(
+                    [rng.integers(0, 256, (40, 52, 3)), rng.integers(0, 2, (40, 52)) * 255]
+                ).astype(np.uint8),
+                rng.integers(0, 65536, (48, 64), dtype=np.uint16),
+                np.full((16, 16), 255, np.uint8),
+                rng.integers(0, 256, (700, 900), dtype=np.uint8),
+            )
+        ]
         self.vectors = []
         for body in SVGS:
-            safe = sanitise(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">{body}</svg>'.encode())
-            self.vectors.append({"kind": "vector", "hash": store.keep(safe.data), "width": safe.width, "height": safe.height})
-        files = [file_of(Stroke(points=rng.normal(0, 0.5, (n, 2)).tolist(), radius=0.02 * n, back=n % 2 == 0, hardness=n / 9)) for n in range(1, 9)]
-        self.strokes = [store.keep(data) for data in (*files, pack_of(files * (PACK // len(files))))]
+            safe = sanitise(
+                f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">{body}</svg>'.encode()  # noqa: E501
+            )
+            self.vectors.append(
+                {
+                    "kind": "vector",
+                    "hash": store.keep(safe.data),
+                    "width": safe.width,
+                    "height": safe.height,
+                }
+            )
+        files = [
+            file_of(
+                Stroke(
+                    points=rng.normal(0, 0.5, (n, 2)).tolist(),
+                    radius=0.02 * n,
+                    back=n % 2 == 0,
+                    hardness=n / 9,
+                )
+            )
+            for n in range(1, 9)
+        ]
+        self.strokes = [
+            store.keep(data) for data in (*files, pack_of(files * (PACK // len(files))))
+        ]
 
 
 def length(least=-300.0, most=300.0):
-    return st.builds(lambda value, unit: {"value": value if unit == "px" else value / 4, "unit": unit},
-                     st.floats(least, most), st.sampled_from(["px", "px", "px", "mm", "%"]))
+    return st.builds(
+        lambda value, unit: {"value": value if unit == "px" else value / 4, "unit": unit},
+        st.floats(least, most),
+        st.sampled_from(["px", "px", "px", "mm", "%"]),
+    )
 
 
 share = st.floats(0, 1) | st.sampled_from([0.0, 0.5, 1.0])
 turn = st.sampled_from([0, 0, 90, 180, -90]) | st.floats(-360, 360)
 colour = st.sampled_from(["#000000", "#ffffff", "#c03020", "#808080", "#14646b"])
-gate = st.lists(share, min_size=4, max_size=4).map(sorted).map(
-    lambda p: dict(zip(("hidden_below", "shown_from", "shown_to", "hidden_above"), p, strict=True)))
+blend_range = (
+    st.lists(share, min_size=4, max_size=4)
+    .map(sorted)
+    .map(
+        lambda p: dict(
+            zip(("hidden_below", "shown_from", "shown_to", "hidden_above"), p, strict=True)
+        )
+    )
+)
 
 
 def texture(files):
-    return st.builds(lambda name, edges: {"hash": name, "edges": edges}, st.sampled_from(files.textures), st.sampled_from(["repeat", "mirror", "none"]))
+    return st.builds(
+        lambda name, edges: {"hash": name, "edges": edges},
+        st.sampled_from(files.textures),
+        st.sampled_from(["repeat", "mirror", "none"]),
+    )
 
 
-texture_place = st.builds(dict, x=length(), y=length(), scale=st.sampled_from([0.02, 0.3, 1, 1, 1, 2.26, 50]) | st.floats(0.1, 4), rotation_deg=turn,
-                          flip_x=st.booleans(), flip_y=st.booleans())
+texture_place = st.builds(
+    dict,
+    x=length(),
+    y=length(),
+    scale=st.sampled_from([0.02, 0.3, 1, 1, 1, 2.26, 50]) | st.floats(0.1, 4),
+    rotation_deg=turn,
+    flip_x=st.booleans(),
+    flip_y=st.booleans(),
+)
 
 
 def limit(marks):
-    region = st.builds(dict, kind=st.just("region"), shape=st.sampled_from(["rectangle", "ellipse"]), x=length(), y=length(), width=length(0, 900),
-                       height=length(0, 900), rotation_deg=turn, outside=st.booleans(), feather=length(0, 90))
-    hue = st.builds(dict, kind=st.just("colour"), colour=colour, tolerance=share, softness=share, outside=st.booleans())
-    held = st.builds(dict, kind=st.just("mark"), mark=st.sampled_from(marks), outside=st.booleans(), feather=length(0, 60))
+    region = st.builds(
+        dict,
+        kind=st.just("region"),
+        shape=st.sampled_from(["rectangle", "ellipse"]),
+        x=length(),
+        y=length(),
+        width=length(0, 900),
+        height=length(0, 900),
+        rotation_deg=turn,
+        outside=st.booleans(),
+        feather=length(0, 90),
+    )
+    hue = st.builds(
+        dict,
+        kind=st.just("colour"),
+        colour=colour,
+        tolerance=share,
+        softness=share,
+        outside=st.booleans(),
+    )
+    held = st.builds(
+        dict,
+        kind=st.just("mark"),
+        mark=st.sampled_from(marks),
+        outside=st.booleans(),
+        feather=length(0, 60),
+    )
     return region | hue | held
 
 
 @st.composite
 def landing(draw, files, marks, most=3.0):
-    found = {"mode": draw(st.sampled_from(["normal", *BLEND_MODES])), "strength": draw(st.sampled_from([1.0, min(1.6, most), most]) | st.floats(0, most))}
-    for name in ("gate_own", "gate_input", "gate_beneath"):
+    found = {
+        "mode": draw(st.sampled_from(["normal", *BLEND_MODES])),
+        "strength": draw(st.sampled_from([1.0, min(1.6, most), most]) | st.floats(0, most)),
+    }
+    for name in ("range_own", "range_input", "range_beneath"):
         if draw(st.integers(0, 5)) == 0:
-            found[name] = draw(gate)
+            found[name] = draw(blend_range)
     if draw(st.integers(0, 3)) == 0:
         found["limits"] = draw(st.lists(limit(marks), max_size=2))
     if draw(st.integers(0, 6)) == 0:
-        found["fade"] = draw(st.builds(dict, shape=st.sampled_from(["straight", "round"]), x0=length(), y0=length(), x1=length(), y1=length(), start=share, end=share))
+        found["fade"] = draw(
+            st.builds(
+                dict,
+                shape=st.sampled_from(["straight", "round"]),
+                x0=length(),
+                y0=length(),
+                x1=length(),
+                y1=length(),
+                start=share,
+                end=share,
+            )
+        )
     if draw(st.integers(0, 4)) == 0:
         found["touch"] = draw(st.lists(st.sampled_from(files.strokes), max_size=4))
     return found
@@ -92,18 +182,32 @@ def _value(files, field):
         return length(low, high) | length(low, 3 * high)
     if "bool" in kinds:
         return st.booleans()
-    bounds = {name: getattr(rule, name) for rule in field.metadata for name in ("ge", "le") if hasattr(rule, name)}
+    bounds = {
+        name: getattr(rule, name)
+        for rule in field.metadata
+        for name in ("ge", "le")
+        if hasattr(rule, name)
+    }
     return st.floats(bounds.get("ge", -100), bounds.get("le", 100))
 
 
 @st.composite
 def step(draw, files, marks, part):
-    kind = STEP_KINDS[draw(st.sampled_from([name for name, kind in STEP_KINDS.items() if part in kind.offered_for]))]
-    params = {name: draw(_value(files, field)) for name, field in kind.params.model_fields.items()}
+    kind = STEPS[
+        draw(st.sampled_from([name for name, kind in STEPS.items() if part in kind.offered_for]))
+    ]
+    params = {
+        name: draw(_value(files, field)) for name, field in kind.settings.model_fields.items()
+    }
     if {"black", "white"} <= set(params):
         params["black"], params["white"] = sorted((params["black"], params["white"]))
-    return {"kind": kind.kind, "on": draw(st.integers(0, 9)) > 0, "params": params, "seed": draw(st.integers(0, 99)),
-            "landing": draw(landing(files, marks, 1.0 if kind.results == ("cover",) else 3.0))}
+    return {
+        "kind": kind.kind,
+        "on": draw(st.integers(0, 9)) > 0,
+        "params": params,
+        "seed": draw(st.integers(0, 99)),
+        "landing": draw(landing(files, marks, 1.0 if kind.results == ("cover",) else 3.0)),
+    }
 
 
 def treatment(files, marks, part, most=4):
@@ -111,31 +215,78 @@ def treatment(files, marks, part, most=4):
 
 
 @st.composite
-def mark(draw, files, id, marks, size, within=False):
-    words = st.builds(dict, kind=st.just("lettering"), text=st.sampled_from(WORDS), font=st.sampled_from(FONTS), size=length(8, 500), colour=colour,
-                      tracking=st.sampled_from([0, 40, -200, 2000]))
+def mark(draw, files, item_id, marks, size, within=False):
+    words = st.builds(
+        dict,
+        kind=st.just("lettering"),
+        text=st.sampled_from(WORDS),
+        font=st.sampled_from(FONTS),
+        size=length(8, 500),
+        colour=colour,
+        tracking=st.sampled_from([0, 40, -200, 2000]),
+    )
     reach = [300, 300] if within else size
-    place = {"x": draw(length(-0.2 * reach[0], 1.2 * reach[0])), "y": draw(length(-0.2 * reach[1], 1.2 * reach[1])),
-             "scale": draw(st.sampled_from([1, 1, 0.3, 4])), "rotation_deg": draw(turn)}
-    return {"kind": "mark", "id": id, "seed": draw(st.integers(0, 99)), "art": draw(words | st.sampled_from(files.vectors)), "placement": place,
-            "treatment": draw(treatment(files, marks, "mark", 3)), "landing": draw(landing(files, marks))}
+    place = {
+        "x": draw(length(-0.2 * reach[0], 1.2 * reach[0])),
+        "y": draw(length(-0.2 * reach[1], 1.2 * reach[1])),
+        "scale": draw(st.sampled_from([1, 1, 0.3, 4])),
+        "rotation_deg": draw(turn),
+    }
+    return {
+        "kind": "mark",
+        "id": item_id,
+        "seed": draw(st.integers(0, 99)),
+        "art": draw(words | st.sampled_from(files.vectors)),
+        "placement": place,
+        "treatment": draw(treatment(files, marks, "mark", 3)),
+        "landing": draw(landing(files, marks)),
+    }
 
 
 @st.composite
 def documents(draw, files):
     """A piece, checked by the model."""
-    size = [draw(st.sampled_from([16, 333, 640, 1280, 6000]) | st.integers(16, 3000)) for _ in range(2)]
+    size = [
+        draw(st.sampled_from([16, 333, 640, 1280, 6000]) | st.integers(16, 3000)) for _ in range(2)
+    ]
     marks = [f"m{n}" for n in range(draw(st.integers(1, 4)))]
     cut = draw(st.integers(0, len(marks)))
-    stack = [draw(mark(files, id, marks, size)) for id in marks[:cut]]
+    stack = [draw(mark(files, item_id, marks, size)) for item_id in marks[:cut]]
     if marks[cut:]:
-        members = [draw(mark(files, id, marks, size, within=True)) for id in marks[cut:]]
-        stack.insert(draw(st.integers(0, len(stack))), {
-            "kind": "group", "id": "crew", "members": members, "seed": 3, "treatment": draw(treatment(files, marks, "mark", 2)),
-            "landing": draw(landing(files, marks)), "placement": {"x": draw(length(0, size[0])), "y": draw(length(0, size[1])),
-                                                                 "scale": draw(st.sampled_from([1, 0.5, 2])), "rotation_deg": draw(turn)}})
-    fill = draw(st.sampled_from([{"kind": "none"}, {"kind": "colour", "colour": "#d8d0c0"}])
-                | st.builds(lambda ref, place: {"kind": "texture", "texture": ref, "placement": place}, texture(files), texture_place))
-    return load({"format": 3, "size_px": size, "ppi": draw(st.sampled_from([72, 300, 1200])), "light": draw(st.sampled_from(["encoded", "encoded", "linear"])),
-                 "ground": {"fill": fill, "treatment": draw(treatment(files, marks, "ground", 3))}, "stack": stack,
-                 "treatment": draw(treatment(files, marks, "piece", 3))})
+        members = [draw(mark(files, item_id, marks, size, within=True)) for item_id in marks[cut:]]
+        stack.insert(
+            draw(st.integers(0, len(stack))),
+            {
+                "kind": "group",
+                "id": "crew",
+                "members": members,
+                "seed": 3,
+                "treatment": draw(treatment(files, marks, "mark", 2)),
+                "landing": draw(landing(files, marks)),
+                "placement": {
+                    "x": draw(length(0, size[0])),
+                    "y": draw(length(0, size[1])),
+                    "scale": draw(st.sampled_from([1, 0.5, 2])),
+                    "rotation_deg": draw(turn),
+                },
+            },
+        )
+    fill = draw(
+        st.sampled_from([{"kind": "none"}, {"kind": "colour", "colour": "#d8d0c0"}])
+        | st.builds(
+            lambda ref, place: {"kind": "texture", "texture": ref, "placement": place},
+            texture(files),
+            texture_place,
+        )
+    )
+    return load(
+        {
+            "format": 3,
+            "size_px": size,
+            "ppi": draw(st.sampled_from([72, 300, 1200])),
+            "light": draw(st.sampled_from(["encoded", "encoded", "linear"])),
+            "ground": {"fill": fill, "treatment": draw(treatment(files, marks, "ground", 3))},
+            "stack": stack,
+            "treatment": draw(treatment(files, marks, "piece", 3)),
+        }
+    )

@@ -1,15 +1,15 @@
-"""What must hold of any document: no crash, no pixel that is not a number, a crop equals that crop of the whole, kept tiles
-equal fresh ones, bytes say what the picture says."""
+"""What must hold of any document: no crash, no pixel that is not a number, a crop equals that crop
+of the whole, kept tiles equal fresh ones, bytes say what the picture says."""
 
 import numpy as np
 from hypothesis import strategies as st
 
 from kilncore import edits, engine
-from kilncore.box import scaled
-from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import Seen
+from kilncore.engine.cache_policy import Recent
 from kilncore.engine.render import region_box
 from kilncore.errors import KilnError
+from kilncore.geometry.box import scaled
+from kilncore.system.cache import ByteCache
 
 MOST_WHOLE, MOST_CROP, MOST_UNKEPT = 1_200_000, 400_000, 150_000
 TILES = ((640, 400), (97, 211), (512, 96))
@@ -29,7 +29,11 @@ def check(document, view, store) -> None:
     scale, region, tile, threads = view
     try:
         whole_box = scaled(0, 0, *document.size_px, scale)
-        around = None if whole_box.width * whole_box.height <= MOST_WHOLE else _around(region, document, scale)
+        around = (
+            None
+            if whole_box.width * whole_box.height <= MOST_WHOLE
+            else _around(region, document, scale)
+        )
         box, have = region_box(document, region, scale), region_box(document, around, scale)
         if box.empty:
             return
@@ -37,7 +41,11 @@ def check(document, view, store) -> None:
         _sound(whole)
         part = drawn(document, store, region, scale, tile=tile, threads=threads)
         if whole_box.width * whole_box.height <= MOST_UNKEPT:
-            np.testing.assert_array_equal(drawn(document, store, None, scale, keeps=False), whole, "what is kept differs from what is not")
+            np.testing.assert_array_equal(
+                drawn(document, store, None, scale, keeps=False),
+                whole,
+                "what is kept differs from what is not",
+            )
         np.testing.assert_array_equal(part, _cut(whole, have, box), "a crop differs from the whole")
         _kept(document, store, region, scale)
         _bytes(document, store, region, scale, part)
@@ -46,7 +54,9 @@ def check(document, view, store) -> None:
 
 
 def drawn(document, store, region, scale, **how):
-    return engine.render(document, region, scale, store, **{"cache": TileCache(400 * 2**20), "seen": None, **how})
+    return engine.render(
+        document, region, scale, store, **{"cache": ByteCache(400 * 2**20), "seen": None, **how}
+    )
 
 
 def _around(region, document, scale):
@@ -57,7 +67,9 @@ def _around(region, document, scale):
 
 
 def _cut(whole, have, box):
-    return whole[box.top - have.top : box.bottom - have.top, box.left - have.left : box.right - have.left]
+    return whole[
+        box.top - have.top : box.bottom - have.top, box.left - have.left : box.right - have.left
+    ]
 
 
 def _sound(picture) -> None:
@@ -66,25 +78,57 @@ def _sound(picture) -> None:
 
 
 def _kept(document, store, region, scale) -> None:
-    """One cache for the picture, for the same with its last step switched, and for the picture again."""
-    cache, seen = TileCache(400 * 2**20), Seen()
+    """One cache for the picture, for the same with its last step switched, and for the picture
+    again.
+    """
+    cache, seen = ByteCache(400 * 2**20), Recent()
     for one in (document, _switched(document), document, document):
         kept = engine.render(one, region, scale, store, cache=cache, seen=seen)
-        np.testing.assert_array_equal(kept, drawn(one, store, region, scale), "kept tiles differ from fresh ones")
+        np.testing.assert_array_equal(
+            kept, drawn(one, store, region, scale), "kept tiles differ from fresh ones"
+        )
 
 
 def _switched(document):
-    parts = [(["ground"], document.ground.treatment), ([], document.treatment), *((document.way_to(i.id), i.treatment) for i in document.items())]
+    parts = [
+        (["ground"], document.ground.treatment),
+        ([], document.treatment),
+        *((document.way_to(i.id), i.treatment) for i in document.items()),
+    ]
     for path, treatment in reversed(parts):
         if treatment:
-            return edits.apply(document, [{"op": "set", "path": [*path, "treatment", treatment[-1].id, "on"], "value": not treatment[-1].on}])
+            return edits.apply(
+                document,
+                [
+                    {
+                        "op": "set",
+                        "path": [*path, "treatment", treatment[-1].id, "on"],
+                        "value": not treatment[-1].on,
+                    }
+                ],
+            )
     return document
 
 
 def _bytes(document, store, region, scale, picture) -> None:
-    found = engine.pixels(document, region, scale, store, cache=TileCache(400 * 2**20), seen=None).astype(np.float32) / 255
+    found = (
+        engine.pixels(
+            document, region, scale, store, cache=ByteCache(400 * 2**20), seen=None
+        ).astype(np.float32)
+        / 255
+    )
     alpha = picture[..., 3:]
     if found.shape[2] == 4:
-        np.testing.assert_allclose(found[..., 3], picture[..., 3], atol=0.51 / 255, err_msg="bytes of alpha differ from the picture")
+        np.testing.assert_allclose(
+            found[..., 3],
+            picture[..., 3],
+            atol=0.51 / 255,
+            err_msg="bytes of alpha differ from the picture",
+        )
     there = (alpha > 0.01)[..., 0]
-    np.testing.assert_allclose(found[..., :3][there], picture[..., :3][there], atol=0.52 / 255, err_msg="bytes differ from the picture")
+    np.testing.assert_allclose(
+        found[..., :3][there],
+        picture[..., :3][there],
+        atol=0.52 / 255,
+        err_msg="bytes differ from the picture",
+    )

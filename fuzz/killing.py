@@ -1,7 +1,8 @@
-"""A server that is killed at random moments through edits, uploads and firings, again and again, on one data folder.
+"""A server that is killed at random moments through edits, uploads and firings, again and again, on
+one data folder.
 
-What must hold: every change that was answered as saved is there; the history is whole; nothing half-written stays; a firing
-that was asked for is made in the end; and the server starts each time.
+What must hold: every change that was answered as saved is there; the history is whole; nothing
+half-written stays; a firing that was asked for is made in the end; and the server starts each time.
 """
 
 import contextlib
@@ -25,7 +26,7 @@ import numpy as np
 from tests.pictures import opened, png
 
 ROOT = Path(__file__).parents[1]
-SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/></svg>'
+SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/></svg>'  # noqa: E501
 
 
 class Server:
@@ -42,7 +43,14 @@ class Server:
 
     def start(self) -> None:
         command = [sys.executable, "-m", "kilnmark.cli", "serve", "--port", str(self.port)]
-        self.process = subprocess.Popen(command, env=self.env, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
+        self.process = subprocess.Popen(
+            command,
+            env=self.env,
+            cwd=ROOT,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
 
     def wait(self, seconds: float = 60) -> None:
         end = time.monotonic() + seconds
@@ -70,11 +78,19 @@ class Person:
 
     def sign_in(self, name: str, password: str) -> None:
         self.opener.open(f"{self.url}/account/sign-in/", timeout=20)
-        self._send("/account/sign-in/", f"username={name}&password={password}".encode(), "application/x-www-form-urlencoded")
+        self._send(
+            "/account/sign-in/",
+            f"username={name}&password={password}".encode(),
+            "application/x-www-form-urlencoded",
+        )
 
     def _send(self, path: str, body: bytes, kind: str) -> bytes:
         token = next(c.value for c in self.jar if c.name == "csrftoken")
-        request = urllib.request.Request(self.url + path, body, {"Content-Type": kind, "X-CSRFToken": token, "Accept": "application/json"})
+        request = urllib.request.Request(
+            self.url + path,
+            body,
+            {"Content-Type": kind, "X-CSRFToken": token, "Accept": "application/json"},
+        )
         with self.opener.open(request, timeout=60) as answer:
             return answer.read()
 
@@ -87,8 +103,16 @@ class Person:
 
     def upload(self, path: str, name: str, data: bytes, fields: dict) -> bytes:
         edge = uuid.uuid4().hex
-        parts = [f'--{edge}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode() for key, value in fields.items()]
-        parts.append(f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'.encode() + data + f"\r\n--{edge}--\r\n".encode())
+        parts = [
+            f'--{edge}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode()
+            for key, value in fields.items()
+        ]
+        parts.append(
+            f'--{edge}\r\nContent-Disposition: form-data; name="file"; '
+            f'filename="{name}"\r\n\r\n'.encode()
+            + data
+            + f"\r\n--{edge}--\r\n".encode()
+        )
         return self._send(path, b"".join(parts), f"multipart/form-data; boundary={edge}")
 
     def document(self, piece: str) -> dict:
@@ -96,7 +120,9 @@ class Person:
 
     def version(self, piece: str) -> int:
         page = self.get(f"/pieces/{piece}/").decode()
-        return json.loads(page.split('<script id="told" type="application/json">')[1].split("</script>")[0])["version"]
+        return json.loads(
+            page.split('<script id="snapshot" type="application/json">')[1].split("</script>")[0]
+        )["version"]
 
 
 def work(person: Person, piece: str, chance: random.Random) -> None:
@@ -107,7 +133,15 @@ def work(person: Person, piece: str, chance: random.Random) -> None:
         if what < 0.7:
             value = round(chance.uniform(72, 600), 3)
             edit = {"op": "set", "path": ["ppi"], "value": value}
-            version = person.post(f"/pieces/{piece}/change/", {"version": version, "edits": [edit], "label": "Resolution", "token": uuid.uuid4().hex})["version"]
+            version = person.post(
+                f"/pieces/{piece}/change/",
+                {
+                    "version": version,
+                    "edits": [edit],
+                    "label": "Resolution",
+                    "token": uuid.uuid4().hex,
+                },
+            )["version"]
             person.saved.append(value)
         elif what < 0.8:
             pixels = np.frombuffer(chance.randbytes(64 * 48), np.uint8).reshape(48, 64)
@@ -115,7 +149,12 @@ def work(person: Person, piece: str, chance: random.Random) -> None:
             person.upload("/shelf/upload/", f"{name}.png", png(pixels), {})
             person.uploads.add(name)
         elif what < 0.9:
-            person.upload(f"/pieces/{piece}/svg/", "moon.svg", SVG, {"version": version, "token": uuid.uuid4().hex})
+            person.upload(
+                f"/pieces/{piece}/svg/",
+                "moon.svg",
+                SVG,
+                {"version": version, "token": uuid.uuid4().hex},
+            )
             version = person.version(piece)
         else:
             person.fired.append(person.post(f"/firings/of/{piece}/", {"with_ground": True})["id"])
@@ -129,8 +168,17 @@ def one_kill(server: Server, person: Person, piece: str, chance: random.Random) 
         server.start()
     server.wait()
     after = time.monotonic() + chance.uniform(0.05, 3.0)
-    killer = subprocess.Popen([sys.executable, "-c", f"import os,signal,time; time.sleep({after - time.monotonic():.3f}); os.killpg({server.process.pid}, signal.SIGKILL)"])
-    with contextlib.suppress(OSError, urllib.error.HTTPError, ValueError, KeyError, IndexError, http.client.HTTPException):
+    killer = subprocess.Popen(
+        [
+            sys.executable,
+            "-c",
+            f"import os,signal,time; time.sleep({after - time.monotonic():.3f}); "
+            f"os.killpg({server.process.pid}, signal.SIGKILL)",
+        ]
+    )
+    with contextlib.suppress(
+        OSError, urllib.error.HTTPError, ValueError, KeyError, IndexError, http.client.HTTPException
+    ):
         work(person, piece, chance)
     killer.wait()
     server.kill()
@@ -155,7 +203,10 @@ def check(server: Server, person: Person, piece: str, data: Path) -> None:
     assert not missing, f"{len(missing)} changes that were answered are gone"
     end = time.monotonic() + 120
     for firing in person.fired:
-        while (told := json.loads(person.get(f"/firings/{firing}/status/")))["stage"] in ("waiting", "running"):
+        while (told := json.loads(person.get(f"/firings/{firing}/status/")))["stage"] in (
+            "waiting",
+            "running",
+        ):
             assert time.monotonic() < end, "a firing is never made"
             time.sleep(0.3)
         assert told["stage"] == "done", told
@@ -170,7 +221,14 @@ def run(kills: int, seed: int, data: Path, minutes: float = 1e9) -> int:
     from tests.browser import world
 
     chance, server, begun = random.Random(seed), Server(data), time.monotonic()
-    piece = subprocess.run([sys.executable, "-m", world.__name__, "small"], env=server.env, cwd=ROOT, check=True, capture_output=True, text=True).stdout.split()[-1]
+    piece = subprocess.run(
+        [sys.executable, "-m", world.__name__, "small"],
+        env=server.env,
+        cwd=ROOT,
+        check=True,
+        capture_output=True,
+        text=True,
+    ).stdout.split()[-1]
     person, done = Person(server.url), 0
     try:
         server.start()
@@ -183,7 +241,11 @@ def run(kills: int, seed: int, data: Path, minutes: float = 1e9) -> int:
         check(server, person, piece, data)
     finally:
         server.kill()
-    print(f"killed {done} times: {len(person.saved)} changes, {len(person.uploads)} uploads and {len(person.fired)} firings were answered, and are there", flush=True)
+    print(
+        f"killed {done} times: {len(person.saved)} changes, {len(person.uploads)} uploads and "
+        f"{len(person.fired)} firings were answered, and are there",
+        flush=True,
+    )
     return done
 
 

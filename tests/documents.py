@@ -1,7 +1,7 @@
 """Documents for tests."""
 
 from kilncore.document import Piece, load
-from kilncore.steps import STEP_KINDS
+from kilncore.steps import STEPS
 
 
 def px(value):
@@ -9,41 +9,79 @@ def px(value):
 
 
 def step(kind, mode="normal", strength=1.0, on=True, **params):
-    return {"kind": kind, "on": on, "params": params, "seed": 11, "landing": {"mode": mode, "strength": strength}}
+    return {
+        "kind": kind,
+        "on": on,
+        "params": params,
+        "seed": 11,
+        "landing": {"mode": mode, "strength": strength},
+    }
 
 
 def lettering(text="Gull", size=90, colour="#c03020", **more):
-    return {"kind": "lettering", "text": text, "font": "alfa-slab-one", "size": px(size), "colour": colour, **more}
+    return {
+        "kind": "lettering",
+        "text": text,
+        "font": "alfa-slab-one",
+        "size": px(size),
+        "colour": colour,
+        **more,
+    }
 
 
 def mark(art=None, x=200, y=150, treatment=(), mode="normal", strength=1.0, **place):
-    return {"kind": "mark", "seed": 7, "art": art or lettering(), "placement": {"x": px(x), "y": px(y), **place}, "treatment": list(treatment),
-            "landing": {"mode": mode, "strength": strength}}
+    return {
+        "kind": "mark",
+        "seed": 7,
+        "art": art or lettering(),
+        "placement": {"x": px(x), "y": px(y), **place},
+        "treatment": list(treatment),
+        "landing": {"mode": mode, "strength": strength},
+    }
 
 
 def piece(*marks, ground=None, size=(400, 300), treatment=(), ppi=300) -> Piece:
     fill = ground or {"kind": "colour", "colour": "#d8d0c0"}
-    return load({"format": 2, "size_px": list(size), "ppi": ppi, "ground": {"fill": fill}, "stack": list(marks),
-                 "treatment": list(treatment)})
+    return load(
+        {
+            "format": 2,
+            "size_px": list(size),
+            "ppi": ppi,
+            "ground": {"fill": fill},
+            "stack": list(marks),
+            "treatment": list(treatment),
+        }
+    )
 
 
-STRONG = {"wear": {"black": 0.3, "white": 0.7}, "follow": {"across": px(14), "down": px(-9)}, "soften": {"radius": px(1.7)}}
+STRONG = {
+    "wear": {"black": 0.3, "white": 0.7},
+    "follow": {"across": px(14), "down": px(-9)},
+    "soften": {"radius": px(1.7)},
+}
 LANDINGS = {"coat": ("overlay", 1.4)}
 
 
 def one_step(kind: str, texture) -> dict:
     """A step of any kind, with a texture that is turned and scaled where it takes one."""
     place = {"x": px(11.3), "y": px(-7), "scale": 0.83, "rotation_deg": 21, "flip_x": True}
-    known = STEP_KINDS[kind].params.model_fields
-    given = {name: value for name, value in (("texture", texture), ("placement", place)) if name in known}
+    known = STEPS[kind].settings.model_fields
+    given = {
+        name: value for name, value in (("texture", texture), ("placement", place)) if name in known
+    }
     return step(kind, *LANDINGS.get(kind, ()), **given, **STRONG.get(kind, {}))
 
 
 def every_step(texture) -> list[dict]:
     """All kinds that there are, one after another."""
-    return [one_step(kind, texture) for kind in STEP_KINDS]
+    return [one_step(kind, texture) for kind in STEPS]
 
 
 def group(*members, x=0, y=0, treatment=(), mode="normal", strength=1.0, **place):
-    return {"kind": "group", "placement": {"x": px(x), "y": px(y), **place}, "members": list(members),
-            "treatment": list(treatment), "landing": {"mode": mode, "strength": strength}}
+    return {
+        "kind": "group",
+        "placement": {"x": px(x), "y": px(y), **place},
+        "members": list(members),
+        "treatment": list(treatment),
+        "landing": {"mode": mode, "strength": strength},
+    }

@@ -1,4 +1,6 @@
-"""The application's settings, with the data in a temporary folder and the static files where they lie."""
+"""The application's settings, with the data in a temporary folder and the static files where they
+lie.
+"""
 
 import os
 import tempfile

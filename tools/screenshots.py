@@ -1,4 +1,6 @@
-"""`make screenshots`: one picture of each main view, from the demo data, at 1280 x 800, into docs/screenshots/."""
+"""`make screenshots`: one picture of each main view, from the demo data, at 1280 x 800, into
+docs/screenshots/.
+"""
 
 import os
 import socket
@@ -13,7 +15,14 @@ from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 OUT = ROOT / "docs" / "screenshots"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 def main() -> None:
@@ -28,7 +37,9 @@ def main() -> None:
         _wait(f"http://127.0.0.1:{port}/account/sign-in/")
         with sync_playwright() as play:
             browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{port}")
+            page = browser.new_page(
+                viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{port}"
+            )
             page.set_default_timeout(90_000)
             _all(page)
     finally:

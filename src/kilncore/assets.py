@@ -1,26 +1,28 @@
-"""Where the engine gets what a document names by hash. The web side and the command line give it one `AssetStore`."""
+"""Where the engine gets the files that a document refers to. The web side and the command line give
+it one `AssetStore`.
+"""
 
-import fcntl
 import hashlib
-import os
-import tempfile
 import threading
-from collections import OrderedDict
-from contextlib import contextmanager, suppress
 from pathlib import Path
 
+from cachetools import LRUCache, cached
+
 from kilncore.errors import MissingAsset
-from kilncore.machine import MEMORY
-from kilncore.strokes import strokes_in
+from kilncore.model.texture import TextureRef
+from kilncore.strokes import Drawn, strokes_in
+from kilncore.system.cache import ByteCache
+from kilncore.system.files import write_whole
+from kilncore.system.hardware import MEMORY
 from kilncore.textures import reading
 from kilncore.textures.texture import Texture
 
 TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
 STROKES_KEPT = 3000
-HALF = ".half-"  # what the name of a file begins with while it is being written
 
 
 def content_hash(data: bytes) -> str:
+    """The name of a file: the SHA-256 of its bytes, in hex."""
     return hashlib.sha256(data).hexdigest()
 
 
@@ -29,11 +31,13 @@ class AssetStore:
 
     def __init__(self, folder: Path):
         self.folder = Path(folder)
-        self._textures: OrderedDict[str, Texture] = OrderedDict()
-        self._lock, self._reading = threading.Lock(), {}
-        self._strokes = OrderedDict()
+        self._textures = ByteCache(TEXTURE_BUDGET)
+        self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
+            self._strokes
+        )
 
     def path(self, name: str) -> Path:
+        """Where the file of that hash lies."""
         return self.folder / name[:2] / name
 
     def keep(self, data: bytes) -> str:
@@ -45,115 +49,52 @@ class AssetStore:
         return name
 
     def data(self, name: str) -> bytes:
+        """The bytes of that hash; MissingAsset if they are not there."""
         try:
             return self.path(name).read_bytes()
         except OSError as error:
             raise MissingAsset("A file that this piece uses is not there.", name) from error
 
-    def texture(self, name: str) -> Texture:
-        """The texture of that hash, decoded, once however many ask; the most recently used are kept in memory."""
-        with self._lock:
-            if name in self._textures:
-                self._textures.move_to_end(name)
-                return self._textures[name]
-            reading_it = self._reading.setdefault(name, threading.Lock())
-        with reading_it:
-            with self._lock:
-                if name in self._textures:
-                    return self._textures[name]
-            texture = reading.read(self.data(name))
-            self._hold(name, texture)
-            return texture
+    def texture(self, ref: TextureRef) -> Texture:
+        """The texture that a reference names, decoded once however many ask; the most recently used
+        are kept in memory.
+        """
+        return self._textures.get(ref.hash, lambda: self._read(ref.hash))
 
-    def strokes(self, name: str) -> tuple:
+    def _read(self, name: str) -> Texture:
+        texture = reading.read(self.data(name))
+        texture.grown = lambda: self._textures.recount(name, texture)
+        return texture
+
+    def _strokes(self, name: str) -> tuple[Drawn, ...]:
         """The strokes of a file of touch-up; those read lately are kept."""
-        with self._lock:
-            if name in self._strokes:
-                self._strokes.move_to_end(name)
-                return self._strokes[name]
-        found = strokes_in(self.data(name))
-        with self._lock:
-            self._strokes[name] = found
-            while len(self._strokes) > STROKES_KEPT:
-                self._strokes.popitem(last=False)
-        return found
+        return strokes_in(self.data(name))
 
     def forget(self, name: str) -> None:
-        """Decode that texture anew when it is next asked for."""
-        with self._lock:
-            self._textures.pop(name, None)
-
-    def _hold(self, name: str, texture: Texture) -> None:
-        with self._lock:
-            self._textures[name] = texture
-            self._reading.pop(name, None)
-            sizes = {known: one.nbytes for known, one in self._textures.items()}
-            while len(self._textures) > 1 and sum(sizes.values()) > TEXTURE_BUDGET:
-                dropped, _ = self._textures.popitem(last=False)
-                del sizes[dropped]
+        """Decode the texture of that hash anew when it is next asked for."""
+        self._textures.drop(name)
 
 
 class Unsaved:
     """Assets, and on top of them what a change that is not saved yet would add: in memory alone."""
 
-    def __init__(self, assets):
+    def __init__(self, assets: AssetStore):
         self._assets, self._added = assets, {}
 
     def keep(self, data: bytes) -> str:
+        """Hold the bytes; returns their hash."""
         name = content_hash(data)
         self._added[name] = data
         return name
 
     def data(self, name: str) -> bytes:
+        """As of an `AssetStore`."""
         return self._added[name] if name in self._added else self._assets.data(name)
 
-    def strokes(self, name: str) -> tuple:
+    def strokes(self, name: str) -> tuple[Drawn, ...]:
+        """As of an `AssetStore`."""
         return strokes_in(self._added[name]) if name in self._added else self._assets.strokes(name)
 
-    def texture(self, name: str) -> Texture:
-        return self._assets.texture(name)
-
-
-def write_whole(target: Path, data: bytes) -> None:
-    """Write beside the target, then rename: a killed process leaves the old file or the new one, never half."""
-    with written_whole(target) as file:
-        file.write(data)
-
-
-@contextmanager
-def written_whole(target: Path):
-    """A file to write into, which takes the target's place when the block ends well, and is gone if it does not. Once it is
-    there it survives a power cut. It is locked while it is written, so that `sweep` knows it is not forgotten."""
-    target.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=target.parent, prefix=HALF)
-    try:
-        with os.fdopen(handle, "wb") as file:
-            fcntl.flock(file, fcntl.LOCK_EX)
-            yield file
-            file.flush()
-            os.fsync(file.fileno())
-            os.replace(name, target)
-        _settle(target.parent)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise
-
-
-def _settle(folder: Path) -> None:
-    """Bring a folder's list of names to the disk."""
-    handle = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
-
-
-def sweep(folder: Path, deep: bool = True) -> int:
-    """Remove the half-written files that killed processes left in a folder, and, if deep, in those in it; how many."""
-    swept = 0
-    for path in (Path(folder).rglob if deep else Path(folder).glob)(f"{HALF}*"):
-        with suppress(OSError), path.open("rb") as file:
-            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)  # fails while somebody is writing it
-            path.unlink()
-            swept += 1
-    return swept
+    def texture(self, ref: TextureRef) -> Texture:
+        """As of an `AssetStore`."""
+        return self._assets.texture(ref)

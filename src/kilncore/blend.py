@@ -5,16 +5,18 @@ Source: W3C Compositing and Blending Level 1, section 5.8 (simple alpha composit
 
 import numpy as np
 
-from kilncore import compose
+from kilncore.blending import compositing
+from kilncore.blending.modes import BLEND_MODES
 from kilncore.errors import KilnError
-from kilncore.modes import BLEND_MODES
-from kilncore.planes import checked, from_planes, to_planes
-from kilncore.rows.picture import drawn
+from kilncore.pixels.picture import drawn
+from kilncore.pixels.planes import checked, from_planes, to_planes
 
 __all__ = ["BLEND_MODES", "composite"]
 
 
-def composite(backdrop: np.ndarray, source: np.ndarray, mode: str = "normal", opacity: float = 1.0) -> np.ndarray:
+def composite(
+    backdrop: np.ndarray, source: np.ndarray, mode: str = "normal", opacity: float = 1.0
+) -> np.ndarray:
     """W3C source-over with blending.
 
     backdrop, source : (H, W, 4) float, straight alpha, 0..1, sRGB-encoded, of the same size.
@@ -23,5 +25,13 @@ def composite(backdrop: np.ndarray, source: np.ndarray, mode: str = "normal", op
     """
     backdrop, source = checked(backdrop, "backdrop"), checked(source, "source")
     if backdrop.shape != source.shape:
-        raise KilnError("Backdrop and source must be of one size.", f"{backdrop.shape}, {source.shape}")
-    return from_planes(drawn(lambda below, above: compose.paint(below, above, mode, opacity), to_planes(backdrop), to_planes(source)))
+        raise KilnError(
+            "Backdrop and source must be of one size.", f"{backdrop.shape}, {source.shape}"
+        )
+    return from_planes(
+        drawn(
+            lambda below, above: compositing.paint(below, above, mode, opacity),
+            to_planes(backdrop),
+            to_planes(source),
+        )
+    )

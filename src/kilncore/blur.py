@@ -1,8 +1,9 @@
 """True Gaussian blur: a separable sum of weighted neighbours, cut off at four sigma.
 
-Source: W3C Filter Effects Level 1, feGaussianBlur, whose formula (not its three-box shortcut) this is. From sigma 12 on
-it is worked out on a grid made smaller by a power of two, which stays within 0.003 of the sum: the grid starts at
-document (0, 0) and its factor depends on sigma alone, so a pixel is the same in every tile.
+Source: W3C Filter Effects Level 1, feGaussianBlur, whose formula (not its three-box shortcut) this
+is. From sigma 12 on it is worked out on a grid made smaller by a power of two, which stays within
+0.003 of the sum: the grid starts at document (0, 0) and its factor depends on sigma alone, so a
+pixel is the same in every tile.
 """
 
 import math
@@ -10,18 +11,21 @@ from functools import lru_cache
 
 import numpy as np
 
+from kilncore.compiled.convolution import convolved
+from kilncore.compiled.kernels import kernel
 from kilncore.errors import KilnError
-from kilncore.kernels import floats, kernel, part
-from kilncore.planes import checked, from_planes, to_planes
-from kilncore.rows.parts import blank, copy, fill
+from kilncore.pixels.planes import checked, from_planes, to_planes
 
 CUT_OFF = 4.0
 REDUCED_FROM, LEAST_REDUCED = 12.0, 6.0
-MORE_CELLS = 4  # around the blurred ones, for reading between them and for a grid that starts anywhere
+MORE_CELLS = (
+    4  # around the blurred ones, for reading between them and for a grid that starts anywhere
+)
 
 
 def gaussian(image: np.ndarray, sigma_x: float, sigma_y: float | None = None) -> np.ndarray:
-    """Blur a straight (H, W, 4) picture, on premultiplied values; outside it lies transparent black.
+    """Blur a straight (H, W, 4) picture, on premultiplied values; outside it lies transparent
+    black.
 
     sigma_x, sigma_y : standard deviation in px, 0 or more; sigma_y defaults to sigma_x.
     """
@@ -49,42 +53,70 @@ def _taps(sigma: float, cut_off: float) -> int:
 
 
 def sigma_of(variance: float) -> float:
-    """The sigma of a blur that spreads by so much: a narrow bell read at whole px alone spreads less than it should."""
+    """The sigma of a blur that spreads by so much: a narrow bell read at whole px alone spreads
+    less than it should.
+    """
     low, high, at = 0.0, math.sqrt(max(variance, 0)) + 1, np.arange(-40, 41)
     if variance <= 0 or variance > 4:
         return math.sqrt(max(variance, 0))
     while high - low > 1e-4:
         sigma = (low + high) / 2
         bell = np.exp(-0.5 * (at / sigma) ** 2)
-        low, high = (low, sigma) if (at * at * bell).sum() / bell.sum() > variance else (sigma, high)
+        low, high = (
+            (low, sigma) if (at * at * bell).sum() / bell.sum() > variance else (sigma, high)
+        )
     return high
 
 
-def blur_within(planes: np.ndarray, sigma_x: float, sigma_y: float, left: int = 0, top: int = 0, cut_off: float = CUT_OFF) -> np.ndarray:
+def blur_within(
+    planes: np.ndarray,
+    sigma_x: float,
+    sigma_y: float,
+    left: int = 0,
+    top: int = 0,
+    cut_off: float = CUT_OFF,
+) -> np.ndarray:
     """Blur (C, H, W) float32 planes that carry a border of `reach` px; the border is used up.
 
-    left, top : where their first pixel lies on the output grid. cut_off : how many sigma are summed, to either side.
+    left, top : where their first pixel lies on the output grid. cut_off : how many sigma are
+    summed, to either side.
     """
     planes = np.ascontiguousarray(planes, np.float32)
-    if planes.ndim != 3 or planes.shape[2] <= 2 * reach(sigma_x, cut_off) or planes.shape[1] <= 2 * reach(sigma_y, cut_off):
-        raise ValueError(f"planes of {planes.shape} have no border for a blur of {sigma_x}, {sigma_y}")
-    across, down = _Axis(sigma_x, left, planes.shape[2], cut_off), _Axis(sigma_y, top, planes.shape[1], cut_off)
+    if (
+        planes.ndim != 3
+        or planes.shape[2] <= 2 * reach(sigma_x, cut_off)
+        or planes.shape[1] <= 2 * reach(sigma_y, cut_off)
+    ):
+        raise ValueError(
+            f"planes of {planes.shape} have no border for a blur of {sigma_x}, {sigma_y}"
+        )
+    across, down = (
+        _Axis(sigma_x, left, planes.shape[2], cut_off),
+        _Axis(sigma_y, top, planes.shape[1], cut_off),
+    )
     planes = _cells_down(planes, down.skipped, down.factor) if down.factor > 1 else planes
     planes = _cells_across(planes, across.skipped, across.factor) if across.factor > 1 else planes
-    planes = _blurred(planes, across.weights, down.weights) if across.weights.size + down.weights.size > 2 else planes
+    planes = (
+        convolved(planes, across.weights, down.weights)
+        if across.weights.size + down.weights.size > 2
+        else planes
+    )
     planes = _between_across(planes, *across.between) if across.factor > 1 else planes
     return _between_down(planes, *down.between) if down.factor > 1 else planes
 
 
 class _Axis:
-    """What one axis needs: how far it is reduced, from where, with which weights, and how to read between cells.
+    """What one axis needs: how far it is reduced, from where, with which weights, and how to read
+    between cells.
 
     first, size : of the pixels that are there, with their border.
     """
 
     def __init__(self, sigma: float, first: int, size: int, cut_off: float):
         self.factor = _factor(sigma)
-        self.weights = _weights(sigma if self.factor == 1 else _reduced_sigma(sigma, self.factor), cut_off)
+        self.weights = _weights(
+            sigma if self.factor == 1 else _reduced_sigma(sigma, self.factor), cut_off
+        )
         first_cell = -(-first // self.factor)  # the first that lies inside as a whole
         self.skipped = first_cell * self.factor - first
         if self.factor > 1:
@@ -114,103 +146,9 @@ def _weights(sigma: float, cut_off: float) -> np.ndarray:
 def _cubic(t: np.ndarray) -> np.ndarray:
     """Keys' weights (1981) for reading between cells: (4, N)."""
     t2, t3 = t * t, t * t * t
-    return np.stack([t2 - (t + t3) / 2, 1.5 * t3 - 2.5 * t2 + 1, 2 * t2 - 1.5 * t3 + t / 2, (t3 - t2) / 2]).astype(np.float32)
-
-
-# A sum over neighbours is the same across and down: only how far one lies from the next differs.
-
-
-@part
-def _begun(out, middle, step, weights, n):
-    """The middle, and its neighbours at one distance to either side, `step` bytes away."""
-    a, m, b, out = floats(middle - step), floats(middle), floats(middle + step), floats(out)
-    w0, w1 = weights[0], weights[1]
-    for x in range(n):
-        out[x] = w0 * m[x] + w1 * (a[x] + b[x])
-
-
-@part
-def _begun_two(out, middle, step, weights, n):
-    a, b, c, m = floats(middle - 2 * step), floats(middle - step), floats(middle + step), floats(middle)
-    d, out = floats(middle + 2 * step), floats(out)
-    w0, w1, w2 = weights[0], weights[1], weights[2]
-    for x in range(n):
-        out[x] = w0 * m[x] + w1 * (b[x] + c[x]) + w2 * (a[x] + d[x])
-
-
-@part
-def _begun_three(out, middle, step, weights, n):
-    """At three distances: the less often a sum is read and written again, the better."""
-    a, b, c, m = floats(middle - 3 * step), floats(middle - 2 * step), floats(middle - step), floats(middle)
-    d, e, f, out = floats(middle + step), floats(middle + 2 * step), floats(middle + 3 * step), floats(out)
-    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
-    for x in range(n):
-        out[x] = w0 * m[x] + w1 * (c[x] + d[x]) + w2 * (b[x] + e[x]) + w3 * (a[x] + f[x])
-
-
-@part
-def _added(out, middle, far, weight, n):
-    a, b, out = floats(middle - far), floats(middle + far), floats(out)
-    for x in range(n):
-        out[x] += weight * (a[x] + b[x])
-
-
-@part
-def _three_added(out, middle, far, step, weights, k, n):
-    """Three distances, from k on, `far` bytes away."""
-    a, b, c = floats(middle - far - 2 * step), floats(middle - far - step), floats(middle - far)
-    d, e, f, out = floats(middle + far), floats(middle + far + step), floats(middle + far + 2 * step), floats(out)
-    w1, w2, w3 = weights[k], weights[k + 1], weights[k + 2]
-    for x in range(n):
-        out[x] += w1 * (c[x] + d[x]) + w2 * (b[x] + e[x]) + w3 * (a[x] + f[x])
-
-
-@part
-def _summed(out, middle, step, weights, n):
-    """A row of sums, from the address of the row in the middle. weights : of the middle and of one side, two or more."""
-    reach = weights.size - 1
-    if reach >= 3:
-        _begun_three(out, middle, step, weights, n)
-    elif reach == 2:
-        _begun_two(out, middle, step, weights, n)
-    else:
-        _begun(out, middle, step, weights, n)
-    k = min(reach, 3) + 1
-    while k <= reach:
-        if k + 2 <= reach:
-            _three_added(out, middle, k * step, step, weights, k, n)
-            k += 3
-        else:
-            _added(out, middle, k * step, weights[k], n)
-            k += 1
-
-
-@kernel
-def _blurred(planes, across, down):
-    """Down and then across, a row at a time; rows that read nothing but nothing are nothing."""
-    channels, height, width = planes.shape
-    rx, ry = across.size - 1, down.size - 1
-    row_bytes, wide = 4 * width, width - 2 * rx
-    out = np.empty((channels, height - 2 * ry, wide), np.float32)
-    line = np.empty(width, np.float32)
-    there = np.empty(height, np.int64)
-    for c in range(channels):
-        for y in range(height):
-            there[y] = not blank(planes[c, y].ctypes.data, width)
-        for y in range(height - 2 * ry):
-            target = out[c, y].ctypes.data
-            if not there[y : y + 2 * ry + 1].any():
-                fill(target, np.float32(0), wide)
-                continue
-            source = planes[c, y + ry].ctypes.data
-            if ry:
-                _summed(line.ctypes.data, source, row_bytes, down, width)
-                source = line.ctypes.data
-            if rx:
-                _summed(target, source + 4 * rx, 4, across, wide)
-            else:
-                copy(target, source, wide)
-    return out
+    return np.stack(
+        [t2 - (t + t3) / 2, 1.5 * t3 - 2.5 * t2 + 1, 2 * t2 - 1.5 * t3 + t / 2, (t3 - t2) / 2]
+    ).astype(np.float32)
 
 
 @kernel
@@ -249,8 +187,12 @@ def _between_across(cells, index, weights):
         for y in range(height):
             for x in range(index.size):
                 i = index[x]
-                out[c, y, x] = (weights[0, x] * cells[c, y, i] + weights[1, x] * cells[c, y, i + 1]
-                                + weights[2, x] * cells[c, y, i + 2] + weights[3, x] * cells[c, y, i + 3])
+                out[c, y, x] = (
+                    weights[0, x] * cells[c, y, i]
+                    + weights[1, x] * cells[c, y, i + 1]
+                    + weights[2, x] * cells[c, y, i + 2]
+                    + weights[3, x] * cells[c, y, i + 3]
+                )
     return out
 
 
@@ -263,5 +205,10 @@ def _between_down(cells, index, weights):
             i = index[y]
             p, q, r, s = cells[c, i], cells[c, i + 1], cells[c, i + 2], cells[c, i + 3]
             for x in range(width):
-                out[c, y, x] = weights[0, y] * p[x] + weights[1, y] * q[x] + weights[2, y] * r[x] + weights[3, y] * s[x]
+                out[c, y, x] = (
+                    weights[0, y] * p[x]
+                    + weights[1, y] * q[x]
+                    + weights[2, y] * r[x]
+                    + weights[3, y] * s[x]
+                )
     return out

@@ -1,14 +1,16 @@
-"""Edits: how a document changes. Each is a small, named operation on the JSON tree; the result is validated whole.
+"""Edits: how a document changes. Each is a small, named operation on the JSON tree; the result is
+validated whole.
 
     {"op": "set", "path": ["stack", MARK, "treatment", STEP, "params", "black"], "value": 0.2}
-    {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0}
-    {"op": "remove_step" | "copy_step", "step": STEP}      {"op": "move_step", "step": STEP, "to": 2}
-    {"op": "add_mark", "mark": {...}}                      {"op": "move_mark", "mark": MARK, "to": 0}
-    {"op": "remove_mark" | "copy_mark", "mark": MARK}
-    {"op": "add_stroke", "path": ["stack", MARK, "treatment", STEP, "landing"], "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}}
-    {"op": "group", "marks": [MARK, ...]}                  {"op": "ungroup", "group": GROUP}
+    {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0} {"op": "remove_step"
+    | "copy_step", "step": STEP}      {"op": "move_step", "step": STEP, "to": 2} {"op": "add_mark",
+    "mark": {...}}                      {"op": "move_mark", "mark": MARK, "to": 0} {"op":
+    "remove_mark" | "copy_mark", "mark": MARK} {"op": "add_stroke", "path": ["stack", MARK,
+    "treatment", STEP, "landing"], "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}} {"op":
+    "group", "marks": [MARK, ...]}                  {"op": "ungroup", "group": GROUP}
 
-PART is 'ground', 'piece' or the id of a mark or group; a group is moved, removed and copied as a mark is. Lists are addressed by the ids of what they hold.
+PART is 'ground', 'piece' or the id of a mark or group; a group is moved, removed and copied as a
+mark is. Lists are addressed by the ids of what they hold.
 """
 
 import copy
@@ -17,13 +19,15 @@ from typing import Annotated, Any
 
 from pydantic import Field, StringConstraints, validate_call
 
+from kilncore.artwork import ARTS
 from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load, new_id, new_seed
-from kilncore.engine.plan import Plan
 from kilncore.errors import KilnError
+from kilncore.graph.protocols import Assets
 from kilncore.landing import Landing
-from kilncore.steps import kind_named
+from kilncore.layout.layout import Layout
+from kilncore.model.units import Length
+from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, added
-from kilncore.units import Length
 
 MAX_EDITS = 50
 COPY_OFFSET_PX = 40
@@ -31,22 +35,44 @@ FIXED = {"format", "id", "kind", "seed", "rev"}
 OPERATIONS: dict[str, Callable] = {}
 
 
-def apply(piece: Piece, edits: list[dict], assets=None) -> Piece:
-    """The piece after the edits, all of them or (KilnError) none. assets : what keeps the files that edits bring."""
+def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piece:
+    """The piece after the edits, all of them or (KilnError) none. assets : what keeps the files
+    that edits bring.
+    """
     if not isinstance(edits, list) or len(edits) > MAX_EDITS:
         raise KilnError(f"A change must be a list of {MAX_EDITS} edits at most.")
     tree = piece.model_dump(mode="json")
-    allowed = [max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(tree), strict=True)]
+    allowed = [
+        max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(tree), strict=True)
+    ]
     for edit in edits:
-        operation = OPERATIONS.get(edit["op"]) if isinstance(edit, dict) and isinstance(edit.get("op"), str) else None
+        operation = (
+            OPERATIONS.get(edit["op"])
+            if isinstance(edit, dict) and isinstance(edit.get("op"), str)
+            else None
+        )
         if operation is None:
             raise KilnError(f"An edit must be one of: {', '.join(OPERATIONS)}.", repr(edit)[:200])
         given = {key: value for key, value in edit.items() if key != "op"}
         try:
-            operation(tree, **given, **({"assets": assets} if operation is OPERATIONS["add_stroke"] else {}))
+            operation(
+                tree,
+                **given,
+                **({"assets": assets} if operation is OPERATIONS["add_stroke"] else {}),
+            )
             _check_size(tree, allowed)
-        except (TypeError, KeyError, ValueError, IndexError, AttributeError, OverflowError, RecursionError) as error:
-            raise KilnError("An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]) from error
+        except (
+            TypeError,
+            KeyError,
+            ValueError,
+            IndexError,
+            AttributeError,
+            OverflowError,
+            RecursionError,
+        ) as error:
+            raise KilnError(
+                "An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]
+            ) from error
     return load(tree)
 
 
@@ -61,12 +87,21 @@ def _check_size(tree: dict, allowed) -> None:
     if items > allowed[0]:
         raise KilnError(f"A piece may have {allowed[0]} marks and groups at most.")
     if steps > allowed[1]:
-        raise KilnError(f"A piece may have {allowed[1]} steps at most, all its treatments together.")
+        raise KilnError(
+            f"A piece may have {allowed[1]} steps at most, all its treatments together."
+        )
 
 
-def _operation(function):
-    """Register a kind of edit. What it is given is checked against its signature: no other types get in."""
-    OPERATIONS[function.__name__] = validate_call(config={"strict": True})(function)
+def _operation(function: Callable | str) -> Callable:
+    """Register a kind of edit, under its name or another. What it is given is checked against its
+    signature: no other types get in."""
+    if isinstance(function, str):
+        return lambda named: _register(function, named)
+    return _register(function.__name__, function)
+
+
+def _register(name: str, function: Callable) -> Callable:
+    OPERATIONS[name] = validate_call(config={"strict": True})(function)
     return function
 
 
@@ -81,23 +116,26 @@ def _child(node, key):
     return node[key]
 
 
-def _by_id(items: list, id: str):
+def _by_id(items: list, item_id: str):
     for item in items:
-        if item["id"] == id:
+        if item["id"] == item_id:
             return item
-    raise KilnError("What you changed is no longer on this piece.", str(id))
+    raise KilnError("What you changed is no longer on this piece.", str(item_id))
 
 
 def _items(tree: dict) -> list:
     return [item for top in tree["stack"] for item in (top, *top.get("members", ()))]
 
 
-def _holder(tree: dict, id: str) -> list:
+def _holder(tree: dict, item_id: str) -> list:
     """The list that a mark or group is in: the stack, or a group's members."""
-    for items in (tree["stack"], *(group["members"] for group in tree["stack"] if "members" in group)):
-        if any(item["id"] == id for item in items):
+    for items in (
+        tree["stack"],
+        *(group["members"] for group in tree["stack"] if "members" in group),
+    ):
+        if any(item["id"] == item_id for item in items):
             return items
-    raise KilnError("What you changed is no longer on this piece.", str(id))
+    raise KilnError("What you changed is no longer on this piece.", str(item_id))
 
 
 def _treatment(tree: dict, part: str) -> list:
@@ -107,24 +145,42 @@ def _treatment(tree: dict, part: str) -> list:
 
 
 def _holding(tree: dict, step: str) -> list:
-    for treatment in (tree["ground"]["treatment"], tree["treatment"], *(item["treatment"] for item in _items(tree))):
+    for treatment in (
+        tree["ground"]["treatment"],
+        tree["treatment"],
+        *(item["treatment"] for item in _items(tree)),
+    ):
         if any(item["id"] == step for item in treatment):
             return treatment
     raise KilnError("This step is no longer on the piece.", str(step))
 
 
-def _moved(items: list, id: str, to: int) -> None:
-    item = _by_id(items, id)
+def _moved(items: list, item_id: str, to: int) -> None:
+    item = _by_id(items, item_id)
     items.remove(item)
     items.insert(max(0, min(int(to), len(items))), item)
 
 
-@_operation
-def set(tree: Any, path: Path, value: Any):
+@_operation("set")
+def set_value(tree: Any, path: Path, value: Any):
+    """A value at a path. When words change, the mark's frame moves with the longest run of letters
+    that stays.
+    """
     *way, last = path
     if last in FIXED and way[-1:] not in (["art"], ["fill"]) or last not in _parent(tree, way):
         raise KilnError("This cannot be set.", str(path))
-    _parent(tree, way)[last] = value
+    holder = _parent(tree, way)
+    earlier, holder[last] = copy.deepcopy(holder) if way[-1:] == ["art"] else None, value
+    if earlier is not None:
+        _move_frame(_parent(tree, way[:-1]), earlier, holder)
+
+
+def _move_frame(mark: dict, earlier: dict, art: dict) -> None:
+    """Shift a mark's frame so that what stays of its art keeps its wear."""
+    before, after = (ARTS.settings(one.get("kind"), one) for one in (earlier, art))
+    across, down = after.frame_shift(before)
+    frame = mark.setdefault("frame", {"x": 0.0, "y": 0.0, "unit": 1.0})
+    frame["x"], frame["y"] = frame["x"] + across, frame["y"] + down
 
 
 def _parent(tree, way):
@@ -145,20 +201,23 @@ def add_stroke(tree: Any, path: Path, stroke: dict, assets: Any):
 
 @_operation
 def add_step(tree: Any, part: Key, kind: Key, params: dict | None = None, at: Place | None = None):
+    """A new step, with the landing that its kind begins with. at : its place; the last, if None."""
     treatment = _treatment(tree, part)
-    landing = kind_named(kind).landing.model_dump()
+    landing = STEPS.named(kind).landing.model_dump(mode="json")
     step = {"id": new_id(), "kind": kind, "params": params or {}, "landing": landing}
     treatment.insert(len(treatment) if at is None else int(at), step)
 
 
 @_operation
 def remove_step(tree: Any, step: Key):
+    """Gone."""
     treatment = _holding(tree, step)
     treatment.remove(_by_id(treatment, step))
 
 
 @_operation
 def copy_step(tree: Any, step: Key):
+    """A twin behind the step, with a seed of its own."""
     treatment = _holding(tree, step)
     twin = {**copy.deepcopy(_by_id(treatment, step)), "id": new_id(), "seed": new_seed()}
     treatment.insert(treatment.index(_by_id(treatment, step)) + 1, twin)
@@ -166,12 +225,23 @@ def copy_step(tree: Any, step: Key):
 
 @_operation
 def move_step(tree: Any, step: Key, to: Place):
+    """To another place in its treatment."""
     _moved(_holding(tree, step), step, to)
 
 
 @_operation
 def add_mark(tree: Any, mark: dict):
-    tree["stack"].append({"kind": "mark", "treatment": [], "landing": Landing().model_dump(mode="json"), "seed": new_seed(), **mark, "id": mark.get("id") or new_id()})
+    """A mark on top of the stack."""
+    tree["stack"].append(
+        {
+            "kind": "mark",
+            "treatment": [],
+            "landing": Landing().model_dump(mode="json"),
+            "seed": new_seed(),
+            **mark,
+            "id": mark.get("id") or new_id(),
+        }
+    )
 
 
 @_operation
@@ -187,8 +257,14 @@ def remove_mark(tree: Any, mark: Key):
 
 
 def _landings(tree: dict) -> list:
-    treatments = (tree["ground"]["treatment"], tree["treatment"], *(item["treatment"] for item in _items(tree)))
-    return [item["landing"] for item in _items(tree)] + [step["landing"] for steps in treatments for step in steps]
+    treatments = (
+        tree["ground"]["treatment"],
+        tree["treatment"],
+        *(item["treatment"] for item in _items(tree)),
+    )
+    return [item["landing"] for item in _items(tree)] + [
+        step["landing"] for steps in treatments for step in steps
+    ]
 
 
 @_operation
@@ -205,12 +281,19 @@ def copy_mark(tree: Any, mark: Key):
 def _renewed(item: dict) -> dict:
     """The same with ids and seeds of its own; steps keep their seeds, as recipes do."""
     twin = copy.deepcopy(item)
-    twin |= {"id": new_id(), "seed": new_seed(), "treatment": [{**s, "id": new_id()} for s in twin["treatment"]]}
-    return twin | ({"members": [_renewed(member) for member in twin["members"]]} if "members" in twin else {})
+    twin |= {
+        "id": new_id(),
+        "seed": new_seed(),
+        "treatment": [{**s, "id": new_id()} for s in twin["treatment"]],
+    }
+    return twin | (
+        {"members": [_renewed(member) for member in twin["members"]]} if "members" in twin else {}
+    )
 
 
 @_operation
 def move_mark(tree: Any, mark: Key, to: Place):
+    """To another place in the stack, or in its group."""
     _moved(_holder(tree, mark), mark, to)
 
 
@@ -219,13 +302,22 @@ def group(tree: Any, marks: Annotated[list[Key], Field(max_length=MAX_ITEMS)]):
     """Marks treated as one from now on, where the topmost of them was; they stay where they lie."""
     chosen = [item for item in tree["stack"] if item["id"] in marks]
     if len(chosen) != len(marks) or not chosen or any("members" in item for item in chosen):
-        raise KilnError("A group is made of marks on this piece that are in no group yet.", str(marks))
+        raise KilnError(
+            "A group is made of marks on this piece that are in no group yet.", str(marks)
+        )
     x, y = _middle_of(tree, {item["id"] for item in chosen})
     top = tree["stack"].index(chosen[-1])
     for item in chosen:
         _shift(tree, item, -x, -y)
-    made = {"kind": "group", "id": new_id(), "seed": new_seed(), "members": chosen, "treatment": [],
-            "placement": {"x": _px(x), "y": _px(y)}, "landing": Landing().model_dump(mode="json")}
+    made = {
+        "kind": "group",
+        "id": new_id(),
+        "seed": new_seed(),
+        "members": chosen,
+        "treatment": [],
+        "placement": {"x": _px(x), "y": _px(y)},
+        "landing": Landing().model_dump(mode="json"),
+    }
     tree["stack"].insert(top + 1, made)
     tree["stack"][:] = [item for item in tree["stack"] if item not in chosen]
 
@@ -234,11 +326,16 @@ def group(tree: Any, marks: Annotated[list[Key], Field(max_length=MAX_ITEMS)]):
 def ungroup(tree: Any, group: Key):
     """The members alone again, where they lay. The group's own treatment goes with it."""
     gone = _by_id(tree["stack"], group)
-    boxes = Plan(load(copy.deepcopy(tree))).boxes()
+    boxes = Layout(load(copy.deepcopy(tree))).boxes()
     for member in gone["members"]:
         box = boxes[member["id"]]
         scale = member["placement"]["scale"] * gone["placement"]["scale"]
-        member["placement"] = {"x": _px(box.x), "y": _px(box.y), "scale": scale, "rotation_deg": _turn(box.rotation_deg)}
+        member["placement"] = {
+            "x": _px(box.x),
+            "y": _px(box.y),
+            "scale": scale,
+            "rotation_deg": _turn(box.rotation_deg),
+        }
     at = tree["stack"].index(gone)
     tree["stack"][at : at + 1] = gone["members"]
 
@@ -252,7 +349,9 @@ def _turn(degrees: float) -> float:
 
 
 def _middle_of(tree: dict, ids) -> tuple[float, float]:
-    boxes = [box for id, box in Plan(load(copy.deepcopy(tree))).boxes().items() if id in ids]
+    boxes = [
+        box for item_id, box in Layout(load(copy.deepcopy(tree))).boxes().items() if item_id in ids
+    ]
     corners = [corner for box in boxes for corner in box.corners()]
     xs, ys = zip(*corners, strict=True)
     return (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2

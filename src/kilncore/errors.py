@@ -9,7 +9,9 @@ class KilnError(Exception):
     step, parameter : where in the document, when it is known.
     """
 
-    def __init__(self, message: str, detail: str = "", step: str | None = None, parameter: str | None = None):
+    def __init__(
+        self, message: str, detail: str = "", step: str | None = None, parameter: str | None = None
+    ):
         super().__init__(message)
         self.message, self.detail, self.step, self.parameter = message, detail, step, parameter
 

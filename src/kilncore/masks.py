@@ -1,47 +1,15 @@
 """A picture read as a mask.
 
-Source: W3C CSS Masking Level 1 (luminance masks) with the BT.709 coefficients on sRGB-encoded values.
-White reveals, black conceals (common practice).
+Source: W3C CSS Masking Level 1 (luminance masks) with the BT.709 coefficients on sRGB-encoded
+values. White reveals, black conceals (common practice).
 """
-
-from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kilncore.colour import BT709
-from kilncore.kernels import kernel
-from kilncore.planes import checked
-from kilncore.rows.tape import Row
-
-
-@dataclass(frozen=True)
-class Mask:
-    """Rows of how much is shown, 0..1, and of the mean of its squares where a draft has averaged it, which its blending
-    needs; elsewhere that is None."""
-
-    shown: Row
-    squared: Row | None = None
-
-    def held(self) -> "Mask":
-        """Cut to 0..1."""
-        return replace(self, shown=self.shown.held())
-
-    def inverted(self) -> "Mask":
-        return Mask(1 - self.shown, self._hidden_squared())
-
-    def faded(self, weight) -> "Mask":
-        """Taking away only so much of what it would, a number or a row."""
-        hidden, squared = 1 - self.shown, self._hidden_squared()
-        if squared is not None:
-            squared = weight * weight * squared - 2 * weight * hidden + 1
-        return Mask(1 - weight * hidden, squared)
-
-    def firmness(self) -> Row | None:
-        """How much is shown, on average, where anything is: 1 of a hard mask however little of it there is."""
-        return None if self.squared is None else self.shown.tape.row("ratio", self.squared, self.shown).held()
-
-    def _hidden_squared(self) -> Row | None:
-        return None if self.squared is None else self.squared - 2 * self.shown + 1
+from kilncore.compiled.kernels import kernel
+from kilncore.compiled.program import Register
+from kilncore.pixels.colour import BT709
+from kilncore.pixels.planes import checked
 
 
 def luminance(image: np.ndarray) -> np.ndarray:
@@ -50,13 +18,16 @@ def luminance(image: np.ndarray) -> np.ndarray:
     return (image[..., :3] @ BT709) * image[..., 3]
 
 
-def levels(values, black, gamma, white):
+def levels(values: np.ndarray, black: float, gamma: float, white: float):
     """Tones at or below `black` become 0, at or above `white` 1; gamma bends what lies between.
 
-    values : (H, W) float32, 0..1. black, white : 0..1; equal, they make a threshold. gamma : above 0, 1 is straight.
-    Source: the levels adjustment, common practice: ((v - black) / (white - black)) ** (1 / gamma).
+    values : (H, W) float32, 0..1. black, white : 0..1; equal, they make a threshold. gamma : above
+    0, 1 is straight. Source: the levels adjustment, common practice: ((v - black) / (white -
+    black)) ** (1 / gamma).
     """
-    return _levels(values, np.float32(black), np.float32(1 / max(white - black, 1e-6)), np.float32(1 / gamma))
+    return _levels(
+        values, np.float32(black), np.float32(1 / max(white - black, 1e-6)), np.float32(1 / gamma)
+    )
 
 
 @kernel
@@ -71,7 +42,7 @@ def _levels(values, black, slope, power):
     return out
 
 
-def levelled(row, black, gamma, white):
-    """The same of a row on a tape."""
-    row = row.tape.row("levels", row, numbers=(black, 1 / max(white - black, 1e-6)))
-    return row if gamma == 1 else row.tape.row("power", row, numbers=(1 / gamma,))
+def levelled(row: Register, black: float, gamma: float, white: float):
+    """The same of a register of a program."""
+    row = row.program.op("levels", row, numbers=(black, 1 / max(white - black, 1e-6)))
+    return row if gamma == 1 else row.program.op("power", row, numbers=(1 / gamma,))

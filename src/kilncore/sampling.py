@@ -1,28 +1,37 @@
 """Reading a picture between its pixels: displacement, and the smooth resampling it uses.
 
-Source: W3C Filter Effects Level 1, feDisplacementMap: P'(x, y) = P(x + s (X - 0.5), y + s (Y - 0.5)).
-Smooth resampling: Keys 1981, cubic convolution with a = -0.5.
+Source: W3C Filter Effects Level 1, feDisplacementMap: P'(x, y) = P(x + s (X - 0.5), y + s (Y -
+0.5)). Smooth resampling: Keys 1981, cubic convolution with a = -0.5.
 """
 
 import math
 
 import numpy as np
 
-from kilncore.cubic import cubic_pixel, cubic_value
+from kilncore.compiled.gather import gather_four, gather_one
+from kilncore.compiled.kernels import inlined, kernel
 from kilncore.errors import KilnError
-from kilncore.kernels import inlined, kernel, part
-from kilncore.planes import checked, from_planes, to_planes
+from kilncore.pixels.planes import checked, from_planes, to_planes
 
 NEARLY_ALL, LEAST_BORDER = 1 - 1e-6, 2
 CHANNELS = "RGBA"
 INTERPOLATIONS = ("nearest", "bilinear", "bicubic")
 
 
-def displace(image, map_, scale_x, scale_y, channel_x="R", channel_y="G", interpolation="bilinear") -> np.ndarray:
+def displace(
+    image: np.ndarray,
+    map_: np.ndarray,
+    scale_x: float,
+    scale_y: float,
+    channel_x: str = "R",
+    channel_y: str = "G",
+    interpolation: str = "bilinear",
+) -> np.ndarray:
     """Shift pixels by two channels of a map.
 
-    image, map_ : (H, W, 4) straight pictures of one size. scale_x, scale_y : px of shift from black to white.
-    channel_x, channel_y : which of R, G, B, A of the map moves across and down. Outside the image is transparent.
+    image, map_ : (H, W, 4) straight pictures of one size. scale_x, scale_y : px of shift from black
+    to white. channel_x, channel_y : which of R, G, B, A of the map moves across and down. Outside
+    the image is transparent.
     """
     image, map_ = checked(image), checked(map_, "map_")
     if image.shape != map_.shape:
@@ -30,7 +39,9 @@ def displace(image, map_, scale_x, scale_y, channel_x="R", channel_y="G", interp
     if interpolation not in INTERPOLATIONS:
         raise KilnError(f"Interpolation must be one of {', '.join(INTERPOLATIONS)}.", interpolation)
     if not (abs(scale_x) < 1e5 and abs(scale_y) < 1e5):
-        raise KilnError("A displacement's scale must be less than 100,000 px.", f"{scale_x}, {scale_y}")
+        raise KilnError(
+            "A displacement's scale must be less than 100,000 px.", f"{scale_x}, {scale_y}"
+        )
     dx = scale_x * (map_[..., CHANNELS.index(channel_x)] - 0.5)
     dy = scale_y * (map_[..., CHANNELS.index(channel_y)] - 0.5)
     rim = math.ceil(max(np.abs(dx).max(), np.abs(dy).max())) + 2
@@ -38,27 +49,53 @@ def displace(image, map_, scale_x, scale_y, channel_x="R", channel_y="G", interp
     return from_planes(shifted(planes, dx, dy, rim, rim, interpolation))
 
 
-def shifted(planes, dx, dy, left, top, interpolation="bicubic", times=(1.0, 1.0), still=0.0) -> np.ndarray:
-    """out(x, y) = planes(x + left + times[0] (dx - still), y + top + times[1] (dy - still)), of the size of dx.
+def shifted(
+    planes: np.ndarray,
+    dx: np.ndarray,
+    dy: np.ndarray,
+    left: int,
+    top: int,
+    interpolation: str = "bicubic",
+    times: tuple[float, float] = (1.0, 1.0),
+    still: float = 0.0,
+) -> np.ndarray:
+    """out(x, y) = planes(x + left + times[0] (dx - still), y + top + times[1] (dy - still)), of the
+    size of dx.
 
-    planes : (4, H, W) premultiplied, (1, H, W) alpha, or (3, H, W) opaque colour, with a border as wide as the largest
-    shift and 2 px more. dx, dy : (h, w), px.
+    planes : (4, H, W) premultiplied, (1, H, W) alpha, or (3, H, W) opaque colour, with a border as
+    wide as the largest shift and 2 px more. dx, dy : (h, w), px.
     """
     dx, dy = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
-    border = min(left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top)
+    border = min(
+        left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top
+    )
     if dx.shape != dy.shape or planes.ndim != 3 or border < LEAST_BORDER:
-        raise ValueError(f"planes of {planes.shape} have no border for shifts of {dx.shape} from {left}, {top}")
+        raise ValueError(
+            f"planes of {planes.shape} have no border for shifts of {dx.shape} from {left}, {top}"
+        )
     if interpolation == "nearest":
         return _nearest(planes, dx, dy, left, top)
     if interpolation == "bilinear":
         most = np.float32(border - 1)
-        return _bilinear(np.ascontiguousarray(planes), np.clip(np.nan_to_num(dx), -most, most), np.clip(np.nan_to_num(dy), -most, most), left, top)
-    way = (*map(np.float32, times), np.float32(still), np.float32(max(border - 1, 0) * NEARLY_ALL), left, top)
+        return _bilinear(
+            np.ascontiguousarray(planes),
+            np.clip(np.nan_to_num(dx), -most, most),
+            np.clip(np.nan_to_num(dy), -most, most),
+            left,
+            top,
+        )
+    way = (
+        *map(np.float32, times),
+        np.float32(still),
+        np.float32(max(border - 1, 0) * NEARLY_ALL),
+        left,
+        top,
+    )
     if len(planes) == 1:
-        return _cubic_one(np.ascontiguousarray(planes[0]), dx, dy, way)[None]
+        return gather_one(np.ascontiguousarray(planes[0]), dx, dy, way)[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
     pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
-    return _cubic_four(pixels, dx, dy, way)[: len(planes)]
+    return gather_four(pixels, dx, dy, way)[: len(planes)]
 
 
 @inlined
@@ -67,55 +104,12 @@ def cubic_weights(t):
     t2 = t * t
     t3 = t2 * t
     half, one, two = np.float32(0.5), np.float32(1), np.float32(2)
-    return (t2 - half * t - half * t3, np.float32(1.5) * t3 - np.float32(2.5) * t2 + one,
-            two * t2 - np.float32(1.5) * t3 + half * t, half * t3 - half * t2)
-
-
-@part
-def _placed(dx, dy, way, y, row_bytes, pixel_bytes, us, vs, places):
-    """Of one row of shifts: how far between neighbours each lands, and the bytes to the first of its 4 x 4 neighbours."""
-    across, down, still, most, left, top = way
-    for x in range(dx.shape[1]):
-        u, v = across * (dx[y, x] - still), down * (dy[y, x] - still)
-        u, v = min(max(-most, u), most), min(max(-most, v), most)  # addresses follow from it: never beyond the border
-        i, j = np.floor(u), np.floor(v)
-        us[x], vs[x] = u - i, v - j
-        places[x] = (np.int32(j) + np.int64(y + top - 1)) * row_bytes + (np.int32(i) + np.int64(x + left - 1)) * pixel_bytes
-
-
-@kernel
-def _cubic_one(plane, dx, dy, way):
-    """plane : (H, W) with all that is read inside it."""
-    height, width = dx.shape
-    first, row_bytes = plane.ctypes.data, plane.strides[0]
-    out = np.empty((height, width), np.float32)
-    us, vs, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int64)
-    for y in range(height):
-        _placed(dx, dy, way, y, row_bytes, 4, us, vs, places)
-        for x in range(width):
-            out[y, x] = cubic_value(first + places[x], row_bytes, us[x], vs[x])
-        for x in range(width):
-            out[y, x] = min(max(np.float32(0), out[y, x]), np.float32(1))
-    return out
-
-
-@kernel
-def _cubic_four(pixels, dx, dy, way):
-    """pixels : (H, W, 4) interleaved, since all four channels are wanted from one place."""
-    height, width = dx.shape
-    first, row_bytes = pixels.ctypes.data, pixels.strides[0]
-    out, found = np.empty((4, height, width), np.float32), np.empty((width, 4), np.float32)
-    us, vs, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int64)
-    for y in range(height):
-        _placed(dx, dy, way, y, row_bytes, 16, us, vs, places)
-        for x in range(width):
-            cubic_pixel(found.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
-        for x in range(width):
-            out[3, y, x] = min(max(np.float32(0), found[x, 3]), np.float32(1))
-        for c in range(3):
-            for x in range(width):
-                out[c, y, x] = min(max(np.float32(0), found[x, c]), out[3, y, x])
-    return out
+    return (
+        t2 - half * t - half * t3,
+        np.float32(1.5) * t3 - np.float32(2.5) * t2 + one,
+        two * t2 - np.float32(1.5) * t3 + half * t,
+        half * t3 - half * t2,
+    )
 
 
 @kernel
@@ -128,7 +122,9 @@ def _bilinear(planes, dx, dy, left, top):
             i, j, s, t = np.int64(u) + x + left, np.int64(v) + y + top, dx[y, x] - u, dy[y, x] - v
             for c in range(channels):
                 p = planes[c]
-                out[c, y, x] = (one - t) * ((one - s) * p[j, i] + s * p[j, i + 1]) + t * ((one - s) * p[j + 1, i] + s * p[j + 1, i + 1])
+                out[c, y, x] = (one - t) * ((one - s) * p[j, i] + s * p[j, i + 1]) + t * (
+                    (one - s) * p[j + 1, i] + s * p[j + 1, i + 1]
+                )
     return out
 
 

@@ -1,9 +1,11 @@
 """Strokes of touch-up: small files that never change, named by the hash of their content.
 
-A file is JSON: {"strokes": [{"back", "radius", "hardness", "strength", "points": [[x, y], ...]}]} with whole numbers alone, in
-shares of the item's height from its middle: lengths of 1/4096, the way of a broad stroke of 1/64 of its radius, hardness and strength of 1/255. A document lists its files
-in order. Each new stroke is a file of its own, until PACK of them in a row become one: so neither the document nor its
-history grows with the square of the strokes, and what is drawn of a whole pack is kept (see `kilncore.touch`).
+A file is JSON: {"strokes": [{"back", "radius", "hardness", "strength", "points": [[x, y], ...]}]}
+with whole numbers alone, in shares of the item's height from its middle: lengths of 1/4096, the way
+of a broad stroke of 1/64 of its radius, hardness and strength of 1/255. A document lists its files
+in order. Each new stroke is a file of its own, until PACK of them in a row become one: so neither
+the document nor its history grows with the square of the strokes, and what is drawn of a whole pack
+is kept (see `kilncore.planes.strokes`).
 """
 
 import json
@@ -14,7 +16,8 @@ import numpy as np
 from pydantic import Field, ValidationError
 
 from kilncore.errors import KilnError
-from kilncore.model import Model
+from kilncore.graph.protocols import Assets
+from kilncore.model.base import Model
 
 UNITS, LEVELS = 4096, 255
 PACK, FINENESS = 32, 64
@@ -26,8 +29,8 @@ Place = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST)]
 class Stroke(Model):
     """One stroke, in the item's own frame: lengths are shares of its height, from its middle.
 
-    back : it brings back what was hidden. hardness : the share of the radius that is fully covered. strength : how much it
-    hides or brings back.
+    back : it brings back what was hidden. hardness : the share of the radius that is fully covered.
+    strength : how much it hides or brings back.
     """
 
     back: bool = False
@@ -62,6 +65,7 @@ class Drawn:
 
     @property
     def nbytes(self) -> int:
+        """Bytes of its points."""
         return self.points.nbytes
 
 
@@ -72,8 +76,19 @@ def file_of(stroke: Stroke) -> bytes:
         point = (round(x * UNITS / step) * step, round(y * UNITS / step) * step)
         if not points or points[-1] != point:
             points.append(point)
-    return _bytes(_File(strokes=(_Stored(back=stroke.back, radius=max(round(stroke.radius * UNITS), 1), points=tuple(points),
-                                         hardness=round(stroke.hardness * LEVELS), strength=round(stroke.strength * LEVELS)),)))
+    return _bytes(
+        _File(
+            strokes=(
+                _Stored(
+                    back=stroke.back,
+                    radius=max(round(stroke.radius * UNITS), 1),
+                    points=tuple(points),
+                    hardness=round(stroke.hardness * LEVELS),
+                    strength=round(stroke.strength * LEVELS),
+                ),
+            )
+        )
+    )
 
 
 def pack_of(files: list[bytes]) -> bytes:
@@ -83,8 +98,16 @@ def pack_of(files: list[bytes]) -> bytes:
 
 def strokes_in(data: bytes) -> tuple[Drawn, ...]:
     """The strokes of a file; KilnError if it is none."""
-    return tuple(Drawn(one.back, np.array(one.points, np.float64) / UNITS, one.radius / UNITS, one.hardness / LEVELS, one.strength / LEVELS)
-                 for one in _read(data).strokes)
+    return tuple(
+        Drawn(
+            one.back,
+            np.array(one.points, np.float64) / UNITS,
+            one.radius / UNITS,
+            one.hardness / LEVELS,
+            one.strength / LEVELS,
+        )
+        for one in _read(data).strokes
+    )
 
 
 def _bytes(file: _File) -> bytes:
@@ -98,15 +121,23 @@ def _read(data: bytes) -> _File:
         raise KilnError("A stroke of touch-up cannot be read.") from error
 
 
-def added(touch: list[str], stroke: Stroke, assets) -> list[str]:
-    """The files of a landing with a stroke more, which the assets keep. KilnError if there are too many."""
+def added(touch: list[str], stroke: Stroke, assets: Assets | None) -> list[str]:
+    """The files of a landing with a stroke more, which the assets keep. KilnError if there are too
+    many.
+    """
     touch = [*touch, assets.keep(file_of(stroke))]
     loose = 0
     while loose < len(touch) and len(assets.strokes(touch[-1 - loose])) == 1:
         loose += 1
     if loose >= PACK:
         first = len(touch) - loose
-        touch = [*touch[:first], assets.keep(pack_of([assets.data(name) for name in touch[first : first + PACK]])), *touch[first + PACK :]]
+        touch = [
+            *touch[:first],
+            assets.keep(pack_of([assets.data(name) for name in touch[first : first + PACK]])),
+            *touch[first + PACK :],
+        ]
     if len(touch) > MOST_FILES:
-        raise KilnError("There are too many strokes here already. Undo some of them, or touch up another step.")
+        raise KilnError(
+            "There are too many strokes here already. Undo some of them, or touch up another step."
+        )
     return touch

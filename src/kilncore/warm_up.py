@@ -1,7 +1,7 @@
 """Compile every kernel, or load it from the disk cache, before anyone waits for it.
 
-A small piece that uses each step on each kind of texture goes through the whole engine, and so do the public functions.
-What a first picture needs comes first; READY is set when all is done.
+A small piece that uses each step on each kind of texture goes through the whole engine, and so do
+the public functions. What a first picture needs comes first; READY is set when all is done.
 """
 
 import gc
@@ -10,18 +10,23 @@ import time
 
 import numpy as np
 
-from kilncore import blend, blur, engine, kernel_cache, morphology, noise, sampling
+from kilncore import blend, blur, engine, morphology, noise, sampling
 from kilncore.artwork.lettering import Lettering
-from kilncore.document import Ground, Mark, Piece, Placement, Step, TextureFill
-from kilncore.engine.cache import TileCache
-from kilncore.landing import Fade, Gate, Landing, MarkLimit
+from kilncore.compiled import kernel_cache
+from kilncore.document import Ground, Mark, Piece, Placement, Step
+from kilncore.fills.texture import TextureFill
+from kilncore.landing import BlendRange, Fade, Landing
+from kilncore.landing.limits.colour import ColourLimit
+from kilncore.landing.limits.mark import MarkLimit
+from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.units import px
 from kilncore.output.preview import encode
-from kilncore.parts import TexturePlacement, TextureRef
-from kilncore.steps import STEP_KINDS
+from kilncore.pixels.distance import signed_distance
+from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, file_of, strokes_in
+from kilncore.system.cache import ByteCache
 from kilncore.textures import makers
 from kilncore.textures.texture import Texture
-from kilncore.units import px
 
 READY = threading.Event()
 NAMES = "abc"
@@ -34,10 +39,13 @@ class _Textures:
         rng = np.random.default_rng(1)
         grey, colour = rng.integers(0, 255, (1, 64, 64)), rng.integers(0, 255, (3, 64, 64))
         deep = (grey * 257).astype(np.uint16)
-        self.known = {name * 64: Texture(planes) for name, planes in zip(NAMES, (grey, colour, deep), strict=True)}
+        self.known = {
+            name * 64: Texture(planes)
+            for name, planes in zip(NAMES, (grey, colour, deep), strict=True)
+        }
 
-    def texture(self, name: str) -> Texture:
-        return self.known[name]
+    def texture(self, ref: TextureRef) -> Texture:
+        return self.known[ref.hash]
 
     def strokes(self, name: str):
         return strokes_in(file_of(Stroke(points=((0, 0),), radius=0.1)))
@@ -49,7 +57,8 @@ def warm_up() -> float:
     _pictures()
     _functions()
     kernel_cache.clear_old()
-    gc.freeze()  # what is loaded by now stays: looking through it again and again would hold up pictures
+    # what is loaded by now stays: looking through it again and again would hold up pictures
+    gc.freeze()
     READY.set()
     return time.monotonic() - begun
 
@@ -58,8 +67,11 @@ def _pictures() -> None:
     textures = _Textures()
     for turn, scale in ((0, 1.0), (0, 0.4), (0, 1.6), (10, 1.0), (10, 0.4)):
         piece = _piece(TexturePlacement(rotation_deg=turn))
-        encode(engine.pixels(piece, None, scale, textures, cache=TileCache()), lossless=scale == 1)
-    encode(engine.pixels(piece, None, 0.5, textures, truly=True, cache=TileCache(), with_ground=False), lossless=False)
+        encode(engine.pixels(piece, None, scale, textures, cache=ByteCache()), lossless=scale == 1)
+    encode(
+        engine.pixels(piece, None, 0.5, textures, truly=True, cache=ByteCache(), with_ground=False),
+        lossless=False,
+    )
 
 
 def _functions() -> None:
@@ -71,6 +83,7 @@ def _functions() -> None:
     for sigma in (1, 20):
         blur.gaussian(image, sigma)
     morphology.morphology(image, 1)
+    signed_distance(image[..., 0], 4.0)
     noise.turbulence(8, 8, 0.1, 1, 1)
     for name in makers.MAKERS:
         makers.make(name, 64, 64, 1)
@@ -78,18 +91,35 @@ def _functions() -> None:
 
 def _piece(place: TexturePlacement) -> Piece:
     """Each step on each texture, landed by all that a landing has."""
-    everything = Landing(mode="multiply", strength=0.5, gate_own=Gate(), gate_beneath=Gate(), limits=(MarkLimit(mark="kiln"),),
-                         fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)), touch=("f" * 64,))
-    steps = [Step(kind=kind.kind, params=_params(kind, name, place), landing=Landing(strength=0.5))
-             for kind in STEP_KINDS.values() for name in NAMES]
-    last = Step(kind="coat", params=_params(STEP_KINDS["coat"], "b", place), landing=everything)
-    grained = Step(kind="grain", params=STEP_KINDS["grain"].params(size=px(3)))
+    everything = Landing(
+        mode="multiply",
+        strength=0.5,
+        range_own=BlendRange(),
+        range_beneath=BlendRange(),
+        limits=(MarkLimit(mark="kiln"), ColourLimit(colour="#20262a")),
+        fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)),
+        touch=("f" * 64,),
+    )
+    steps = [
+        Step(kind=kind.kind, params=_params(kind, name, place), landing=Landing(strength=0.5))
+        for kind in STEPS.values()
+        for name in NAMES
+    ]
+    last = Step(kind="coat", params=_params(STEPS["coat"], "b", place), landing=everything)
+    grained = Step(kind="grain", params=STEPS["grain"].settings(size=px(3)))
     art = Lettering(text="Kiln", size=px(40))
-    mark = Mark(id="kiln", art=art, placement=Placement(x=px(64), y=px(48)), treatment=(*steps, grained, last))
+    mark = Mark(
+        id="kiln",
+        art=art,
+        placement=Placement(x=px(64), y=px(48)),
+        treatment=(*steps, grained, last),
+    )
     ground = Ground(fill=TextureFill(texture=TextureRef(hash="b" * 64), placement=place))
     return Piece(size_px=(128, 96), ground=ground, stack=(mark,))
 
 
 def _params(kind, name: str, place: TexturePlacement):
     given = {"texture": TextureRef(hash=name * 64), "placement": place}
-    return kind.params(**{key: value for key, value in given.items() if key in kind.params.model_fields})
+    return kind.settings(
+        **{key: value for key, value in given.items() if key in kind.settings.model_fields}
+    )

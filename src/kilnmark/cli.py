@@ -10,9 +10,14 @@ from kilncore.errors import KilnError
 
 
 def main(arguments: list[str] | None = None) -> int:
-    parser = argparse.ArgumentParser(prog="kilnmark", description="Grain, grunge and surface for finished artwork.")
+    parser = argparse.ArgumentParser(
+        prog="kilnmark", description="Grain, grunge and surface for finished artwork."
+    )
     commands = parser.add_subparsers(dest="command", required=True)
-    for name, text in (("demo", "set up the demo world, if it is not there yet, and serve it"), ("serve", "serve what is there")):
+    for name, text in (
+        ("demo", "set up the demo world, if it is not there yet, and serve it"),
+        ("serve", "serve what is there"),
+    ):
         command = commands.add_parser(name, help=text)
         command.add_argument("--port", type=int, default=8421)
         command.add_argument("--host", default="127.0.0.1")
@@ -20,7 +25,11 @@ def main(arguments: list[str] | None = None) -> int:
     command.add_argument("piece", help="the piece's document file, or its id")
     command.add_argument("-o", "--output", required=True, type=Path, help="the PNG to write")
     command.add_argument("--no-ground", action="store_true", help="leave the ground transparent")
-    command.add_argument("--assets", type=Path, help="folder of the files a document names (default: this Kilnmark's own)")
+    command.add_argument(
+        "--assets",
+        type=Path,
+        help="folder of the files a document names (default: this Kilnmark's own)",
+    )
     command = commands.add_parser("account", help="make an account, or give it a new password")
     command.add_argument("name")
     commands.add_parser("compile", help="compile the kernels")
@@ -28,7 +37,9 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         return COMMANDS[asked.command](asked) or 0
     except KilnError as error:
-        print(f"kilnmark: {error.message}", *filter(None, [error.detail]), sep="\n  ", file=sys.stderr)
+        print(
+            f"kilnmark: {error.message}", *filter(None, [error.detail]), sep="\n  ", file=sys.stderr
+        )
         return 2
     except KeyboardInterrupt:
         return 0
@@ -49,7 +60,10 @@ def _fire(asked) -> None:
 
     store = AssetStore(asked.assets) if asked.assets else assets()
     fired = fire(_document(asked.piece), asked.output, store, with_ground=not asked.no_ground)
-    print(f"Fired {fired.path}: {fired.width} x {fired.height} px, {fired.bytes / 1e6:.1f} MB, {fired.seconds:.1f} s")
+    print(
+        f"Fired {fired.path}: {fired.width} x {fired.height} px, {fired.nbytes / 1e6:.1f} MB, "
+        f"{fired.seconds:.1f} s"
+    )
 
 
 def _document(name: str):
@@ -62,7 +76,9 @@ def _document(name: str):
     try:
         return Piece.objects.select_related("head").get(pk=uuid.UUID(name)).document
     except (ValueError, Piece.DoesNotExist):
-        raise KilnError("There is no piece of that id, and no document file of that name.", name) from None
+        raise KilnError(
+            "There is no piece of that id, and no document file of that name.", name
+        ) from None
 
 
 def _account(asked) -> None:
@@ -99,7 +115,11 @@ def _demo(asked) -> None:
 
     prepare()
     account = set_up()
-    serve(asked.host, asked.port, f"Sign in as {account.name!r} with the password {account.password!r}.")
+    serve(
+        asked.host,
+        asked.port,
+        f"Sign in as {account.name!r} with the password {account.password!r}.",
+    )
 
 
 COMMANDS = {"account": _account, "fire": _fire, "compile": _compile, "serve": _serve, "demo": _demo}

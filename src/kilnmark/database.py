@@ -1,15 +1,25 @@
-"""What stops a write: a disk that is full, a database that somebody else holds. Told apart, in words."""
+"""What stops a write: a disk that is full, a database that somebody else holds. Told apart, in
+words.
+"""
 
 import errno
 
 from django.db import OperationalError
 
-FULL = "The disk is full, so this could not be stored. Nothing that was stored before is lost. Make room on it; then this goes on."
-HELD = "The database is held by another program just now. Nothing is lost: what you did waits, and goes on when it is free."
+FULL = (
+    "The disk is full, so this could not be stored. Nothing that was stored before is lost. "
+    "Make room on it; then this goes on."
+)
+HELD = (
+    "The database is held by another program just now. Nothing is lost: what you did waits, "
+    "and goes on when it is free."
+)
 
 
 def trouble(error: BaseException) -> tuple[str, int] | None:
-    """(words, HTTP status) for an error that passes when there is room or the database is free again; None for any other."""
+    """(words, HTTP status) for an error that passes when there is room or the database is free
+    again; None for any other.
+    """
     if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
         return FULL, 507
     if isinstance(error, OperationalError):

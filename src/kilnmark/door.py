@@ -1,4 +1,6 @@
-"""What a script asks for passes one strict model at the door: types, bounds and finite numbers, or a refusal in words."""
+"""What a script asks for passes one strict model at the door: types, bounds and finite numbers, or
+a refusal in words.
+"""
 
 from typing import Annotated, Literal
 
@@ -20,7 +22,9 @@ class Asked(BaseModel):
 
 
 class Step(Asked):
-    """version : of the piece that it was asked of. token : by which a change that is sent twice is known."""
+    """version : of the piece that it was asked of. token : by which a change that is sent twice is
+    known.
+    """
 
     version: Version
     token: Token | None = None
@@ -77,4 +81,8 @@ def checked(model: type[Asked], found):
     except ValidationError as error:
         fault = error.errors()[0]
         where = ".".join(map(str, fault["loc"]))[:60]
-        raise KilnError("What was sent cannot be used" + (f": {where}: {fault['msg'].lower()[:120]}." if where else "."), repr(fault.get("input"))[:200]) from None
+        raise KilnError(
+            "What was sent cannot be used"
+            + (f": {where}: {fault['msg'].lower()[:120]}." if where else "."),
+            repr(fault.get("input"))[:200],
+        ) from None

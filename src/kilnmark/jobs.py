@@ -1,8 +1,9 @@
 """Long work: rows that a worker takes for a while, tells the progress of, and ends.
 
-The row is the truth. Whoever works on one holds a lease and moves its end on while it works: a row whose lease has run out
-belongs to nobody, however its worker came to its end, and is taken again. Several servers on one data folder therefore never
-take each other's work. Finishing twice is harmless: only the holder of the lease ends a row.
+The row is the truth. Whoever works on one holds a lease and moves its end on while it works: a row
+whose lease has run out belongs to nobody, however its worker came to its end, and is taken again.
+Several servers on one data folder therefore never take each other's work. Finishing twice is
+harmless: only the holder of the lease ends a row.
 """
 
 import os
@@ -25,7 +26,10 @@ LEASE = timedelta(seconds=20)
 LOOK_EVERY_SECONDS = 0.25
 TELL_EVERY_SECONDS = 1.0
 ENDINGS_TRIED = 150  # once a second, while the database or the disk is in the way
-OUT_OF_MEMORY = "There was not enough memory for this. Nothing was lost; ask for it again when less is going on."
+OUT_OF_MEMORY = (
+    "There was not enough memory for this. Nothing was lost; ask for it again when "
+    "less is going on."
+)
 BROKEN = "This failed. Nothing was lost; ask for it again."
 
 
@@ -57,14 +61,20 @@ class Job(models.Model):
 
     @classmethod
     def stop(cls, pk) -> None:
-        cls.objects.filter(pk=pk, stage__in=[Stage.WAITING, Stage.RUNNING]).update(stage=Stage.STOPPED)
+        cls.objects.filter(pk=pk, stage__in=[Stage.WAITING, Stage.RUNNING]).update(
+            stage=Stage.STOPPED
+        )
 
     @classmethod
     def next_waiting(cls):
         """The oldest that waits, or that nobody holds any more, taken; None if there is none."""
         now = timezone.now()
         nobodys = Q(lease_until__lt=now) | Q(lease_until=None)
-        free = cls.objects.filter(Q(stage=Stage.WAITING) | Q(nobodys, stage=Stage.RUNNING)).order_by("asked").first()
+        free = (
+            cls.objects.filter(Q(stage=Stage.WAITING) | Q(nobodys, stage=Stage.RUNNING))
+            .order_by("asked")
+            .first()
+        )
         if free is None:
             return None
         same = cls.objects.filter(pk=free.pk, stage=free.stage, worker=free.worker)
@@ -76,14 +86,18 @@ class Job(models.Model):
         return type(self).objects.filter(pk=self.pk, stage=Stage.RUNNING, worker=self.worker)
 
     def work(self, make: Callable, done: Callable) -> None:
-        """make(progress, cancelled) in a thread beside, while this one moves the lease on and listens for a stop. done : what
-        was made -> the columns that the row ends with. It ends as done, failed or stopped, never half-way."""
+        """make(progress, cancelled) in a thread beside, while this one moves the lease on and
+        listens for a stop. done : what was made -> the columns that the row ends with. It ends as
+        done, failed or stopped, never half-way."""
         try:
             ending = {"stage": Stage.DONE, "progress": 1, "message": "", **done(self._made(make))}
         except Superseded:
             return
         except KilnError as error:
-            ending = {"stage": Stage.FAILED, "message": f"{error.message} {self.AS_IT_WAS}".strip()[:300]}
+            ending = {
+                "stage": Stage.FAILED,
+                "message": f"{error.message} {self.AS_IT_WAS}".strip()[:300],
+            }
         except MemoryError:
             ending = {"stage": Stage.FAILED, "message": OUT_OF_MEMORY}
         except Exception as error:
@@ -103,7 +117,9 @@ class Job(models.Model):
                 try:
                     if time.monotonic() - told > TELL_EVERY_SECONDS:
                         told = time.monotonic()
-                        here = self.held().update(progress=max(shares), lease_until=timezone.now() + LEASE)
+                        here = self.held().update(
+                            progress=max(shares), lease_until=timezone.now() + LEASE
+                        )
                     else:
                         here = self.held().exists()
                     if not here:
@@ -113,7 +129,9 @@ class Job(models.Model):
             return task.result()
 
     def _end(self, ending: dict) -> None:
-        """Write the end of it; while that cannot be written, try again: it must not seem to go on for ever."""
+        """Write the end of it; while that cannot be written, try again: it must not seem to go on
+        for ever.
+        """
         for _ in range(ENDINGS_TRIED):
             try:
                 self.held().update(**ending, lease_until=None)

@@ -8,11 +8,20 @@ from django.shortcuts import render
 from kilncore.errors import KilnError
 from kilnmark import database
 
-OUT_OF_MEMORY = "There was not enough memory to draw this. Your piece is saved; look at a smaller part of it, or try again."
+OUT_OF_MEMORY = (
+    "There was not enough memory to draw this. Your piece is saved; look at a "
+    "smaller part of it, or try again."
+)
 GONE = "This is not here, or not yours."
-NOT_ALLOWED = "Kilnmark could not be sure that this came from you. Nothing was changed. Sign in again, here or in another tab."
+NOT_ALLOWED = (
+    "Kilnmark could not be sure that this came from you. Nothing was changed. Sign "
+    "in again, here or in another tab."
+)
 NOT_READ = "What was sent cannot be read, or is too large. Nothing was changed."
-BROKEN = "Kilnmark failed at this. What was saved is safe; what you did last is kept here and tried again."
+BROKEN = (
+    "Kilnmark failed at this. What was saved is safe; what you did last is kept here and "
+    "tried again."
+)
 log = logging.getLogger("kilnmark")
 
 
@@ -22,7 +31,9 @@ class RefusalMiddleware:
 
     def __call__(self, request: HttpRequest):
         response = self.get_response(request)
-        if "Cache-Control" not in response:  # pages and answers are for their reader alone, and never old
+        if (
+            "Cache-Control" not in response
+        ):  # pages and answers are for their reader alone, and never old
             response["Cache-Control"] = "private, no-store"
         return response
 

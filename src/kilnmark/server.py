@@ -1,4 +1,6 @@
-"""The server: one process, many threads that only wait, as many that draw as there are processors, and one kiln."""
+"""The server: one process, many threads that only wait, as many that draw as there are processors,
+and one kiln.
+"""
 
 import ipaddress
 import logging
@@ -15,8 +17,8 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
 
-from kilncore.assets import HALF
 from kilncore.errors import KilnError
+from kilncore.system.files import HALF
 from kilncore.warm_up import warm_up
 from kilnmark import data_folder
 from kilnmark.firings import kiln
@@ -30,7 +32,9 @@ log = logging.getLogger("kilnmark")
 
 
 def prepare() -> None:
-    """Bring the database and the static files up to date; remove what killed processes left half-written."""
+    """Bring the database and the static files up to date; remove what killed processes left
+    half-written.
+    """
     call_command("migrate", verbosity=0, interactive=False)
     collect_static(Path(settings.STATIC_ROOT))
     if swept := data_folder.tidy(settings.DATA):
@@ -38,29 +42,44 @@ def prepare() -> None:
 
 
 def collect_static(target: Path) -> None:
-    """All static files, whole or not at all: collected beside the target, which is named after what is in it, and renamed."""
+    """All static files, whole or not at all: collected beside the target, which is named after what
+    is in it, and renamed.
+    """
     target.parent.mkdir(parents=True, exist_ok=True)
     if not target.exists():
         half = target.parent / f"{HALF}{os.getpid()}"
-        env = os.environ | {"KILNMARK_STATIC_ROOT": str(half), "DJANGO_SETTINGS_MODULE": os.environ.get("DJANGO_SETTINGS_MODULE", "kilnmark.settings")}
+        env = os.environ | {
+            "KILNMARK_STATIC_ROOT": str(half),
+            "DJANGO_SETTINGS_MODULE": os.environ.get("DJANGO_SETTINGS_MODULE", "kilnmark.settings"),
+        }
         try:
-            subprocess.run([sys.executable, "-m", "django", "collectstatic", "--no-input", "-v0"], env=env, check=True)
+            subprocess.run(
+                [sys.executable, "-m", "django", "collectstatic", "--no-input", "-v0"],
+                env=env,
+                check=True,
+            )
             os.rename(half, target)
         except OSError:
             if not target.exists():  # another server may have been quicker
                 raise
         except subprocess.CalledProcessError as error:
-            raise KilnError("The files of the interface could not be set up. Is the disk full?", str(error)) from error
+            raise KilnError(
+                "The files of the interface could not be set up. Is the disk full?", str(error)
+            ) from error
         finally:
             shutil.rmtree(half, ignore_errors=True)
     os.utime(target)
     for other in target.parent.iterdir():
         if other != target and _given_up(other):
-            shutil.rmtree(other, ignore_errors=True) if other.is_dir() else other.unlink(missing_ok=True)
+            shutil.rmtree(other, ignore_errors=True) if other.is_dir() else other.unlink(
+                missing_ok=True
+            )
 
 
 def _given_up(folder: Path) -> bool:
-    """Half-collected by a process that is no more, or of an older version and not used for a week."""
+    """Half-collected by a process that is no more, or of an older version and not used
+    for a week.
+    """
     if folder.name.startswith(HALF):
         return not Path(f"/proc/{folder.name.removeprefix(HALF)}").exists()
     return time.time() - folder.stat().st_mtime > OLD_SECONDS
@@ -72,16 +91,28 @@ def check_open_to_others(host: str) -> None:
         return
     missing = []
     if "KILNMARK_HOSTS" not in os.environ:
-        missing.append("KILNMARK_HOSTS, the names under which it is reached, with commas between them")
+        missing.append(
+            "KILNMARK_HOSTS, the names under which it is reached, with commas between them"
+        )
     if not settings.HTTPS:
-        missing.append("KILNMARK_HTTPS=1, once a server in front of it speaks HTTPS: passwords and cookies must not go in the clear")
+        missing.append(
+            "KILNMARK_HTTPS=1, once a server in front of it speaks HTTPS: passwords and "
+            "cookies must not go in the clear"
+        )
     if missing:
-        raise KilnError(f"To be reached from other machines ({host}), Kilnmark needs: " + "; and ".join(missing) + ".")
+        raise KilnError(
+            f"To be reached from other machines ({host}), Kilnmark needs: "
+            + "; and ".join(missing)
+            + "."
+        )
     from kilnmark.demo import NAME, PASSWORD
 
     user = get_user_model().objects.filter(username=NAME).first()
     if user is not None and user.check_password(PASSWORD):
-        raise KilnError(f"The demo's account {NAME!r} still has its published password. Give it another first: kilnmark account {NAME}.")
+        raise KilnError(
+            f"The demo's account {NAME!r} still has its published password. Give it another "
+            f"first: kilnmark account {NAME}."
+        )
 
 
 def _loopback(host: str) -> bool:
@@ -99,12 +130,29 @@ def serve(host: str, port: int, greeting: str = "") -> None:
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     try:
         server = waitress.create_server(
-            application, host=host, port=port, threads=THREADS, max_request_body_size=MAX_BODY, ident="Kilnmark",
-            connection_limit=CONNECTIONS, channel_timeout=IDLE_SECONDS, cleanup_interval=10, asyncore_use_poll=True, backlog=1024,
+            application,
+            host=host,
+            port=port,
+            threads=THREADS,
+            max_request_body_size=MAX_BODY,
+            ident="Kilnmark",
+            connection_limit=CONNECTIONS,
+            channel_timeout=IDLE_SECONDS,
+            cleanup_interval=10,
+            asyncore_use_poll=True,
+            backlog=1024,
         )
     except OSError as error:
-        raise KilnError(f"Port {port} cannot be used. Take another: make demo PORT=9000.", str(error)) from error
+        raise KilnError(
+            f"Port {port} cannot be used. Take another: make demo PORT=9000.", str(error)
+        ) from error
     threading.Thread(target=warm_up, name="warm-up", daemon=True).start()
     kiln.light()
-    print(f"Kilnmark is at http://{host}:{port}/", *filter(None, [greeting]), "Stop it with Ctrl+C.", sep="\n", flush=True)
+    print(
+        f"Kilnmark is at http://{host}:{port}/",
+        *filter(None, [greeting]),
+        "Stop it with Ctrl+C.",
+        sep="\n",
+        flush=True,
+    )
     server.run()

@@ -1,4 +1,6 @@
-"""Settings of the web side. Everything that is stored lies in one folder, KILNMARK_DATA (default: var/)."""
+"""Settings of the web side. Everything that is stored lies in one folder, KILNMARK_DATA (default:
+var/).
+"""
 
 import os
 from datetime import timedelta
@@ -15,7 +17,9 @@ DATA = made_private(Path(os.environ.get("KILNMARK_DATA") or ROOT / "var").resolv
 SECRET_KEY = secret_key(DATA)
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("KILNMARK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
-HTTPS = os.environ.get("KILNMARK_HTTPS") == "1"  # a server in front speaks HTTPS: the one setting for it
+HTTPS = (
+    os.environ.get("KILNMARK_HTTPS") == "1"
+)  # a server in front speaks HTTPS: the one setting for it
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS] if HTTPS else []
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
@@ -30,6 +34,7 @@ INSTALLED_APPS = [
     "kilnmark.accounts",
     "kilnmark.pieces",
     "kilnmark.shelf",
+    "kilnmark.controls",
     "kilnmark.bench",
     "kilnmark.firings",
 ]
@@ -49,7 +54,10 @@ MIDDLEWARE = [
     "kilnmark.refusals.RefusalMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -83,7 +91,8 @@ DATABASES = {
         "NAME": DATA / "kilnmark.sqlite3",
         "CONN_MAX_AGE": 300,  # the threads of the server stay, and so may their connections
         "OPTIONS": {
-            "transaction_mode": "IMMEDIATE",  # plain BEGIN loses to another writer instead of waiting for it
+            # plain BEGIN loses to another writer instead of waiting for it
+            "transaction_mode": "IMMEDIATE",
             "timeout": 20,
             # FULL: what was answered as saved survives a power cut
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
@@ -107,13 +116,19 @@ USE_TZ = True
 STATIC_URL = "static/"
 STATICFILES_DIRS = [SOURCE / "static"]
 # named after what is in it, so that it is either all there or not there at all (`server.prepare`)
-STATIC_ROOT = os.environ.get("KILNMARK_STATIC_ROOT") or DATA / "static" / digest_of(SOURCE / "static", *sorted(SOURCE.glob("*/static")))
+STATIC_ROOT = os.environ.get("KILNMARK_STATIC_ROOT") or DATA / "static" / digest_of(
+    SOURCE / "static", *sorted(SOURCE.glob("*/static"))
+)
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": os.environ.get("KILNMARK_STATIC", "kilnmark.static_storage.HashedModules")},
+    "staticfiles": {
+        "BACKEND": os.environ.get("KILNMARK_STATIC", "kilnmark.static_storage.HashedModules")
+    },
 }
 
-DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 2**20  # of forms and JSON; files have limits of their own in the core
+DATA_UPLOAD_MAX_MEMORY_SIZE = (
+    2 * 2**20
+)  # of forms and JSON; files have limits of their own in the core
 FILE_UPLOAD_TEMP_DIR = None
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
@@ -136,7 +151,9 @@ CONTENT_SECURITY_POLICY = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"()": "kilnmark.logs.OneLine", "format": "%(asctime)s %(levelname)s %(message)s"}},
+    "formatters": {
+        "line": {"()": "kilnmark.logs.OneLine", "format": "%(asctime)s %(levelname)s %(message)s"}
+    },
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "loggers": {
         "kilnmark": {"handlers": ["console"], "level": "INFO"},

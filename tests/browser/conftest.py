@@ -30,11 +30,20 @@ class Server:
         self.start()
 
     def run(self, *arguments):
-        return subprocess.run([sys.executable, *arguments], env=self.env, cwd=ROOT, check=True, capture_output=True, text=True)
+        return subprocess.run(
+            [sys.executable, *arguments],
+            env=self.env,
+            cwd=ROOT,
+            check=True,
+            capture_output=True,
+            text=True,
+        )
 
     def start(self):
         command = [sys.executable, "-m", "kilnmark.cli", "serve", "--port", str(self.port)]
-        self.process = subprocess.Popen(command, env=self.env, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        self.process = subprocess.Popen(
+            command, env=self.env, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
         for _ in range(300):
             try:
                 urllib.request.urlopen(f"{self.url}/account/sign-in/", timeout=2)
@@ -58,7 +67,9 @@ def server(tmp_path_factory):
 @pytest.fixture
 def context(browser, server):
     """A signed-in browser at the size Kilnmark is made for."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True)
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True
+    )
     context.set_default_timeout(PATIENCE_MS)
     page = context.new_page()
     page.goto("/account/sign-in/")
@@ -76,7 +87,14 @@ def page(context):
     """A page that fails the test on any script error or breach of the policy."""
     page, faults = context.new_page(), []
     page.on("pageerror", lambda error: faults.append(str(error)))
-    page.on("console", lambda m: faults.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)
+    page.on(
+        "console",
+        lambda m: (
+            faults.append(m.text)
+            if m.type == "error" and "Failed to load resource" not in m.text
+            else None
+        ),
+    )
     yield page
     assert not faults, faults
 

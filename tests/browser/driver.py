@@ -10,7 +10,9 @@ from playwright.sync_api import expect
 
 
 def until(page, expression: str, seconds: float = 60) -> None:
-    """Wait until it is true. Playwright's own wait evaluates a string in the page, which the policy forbids."""
+    """Wait until it is true. Playwright's own wait evaluates a string in the page, which the policy
+    forbids.
+    """
     end = time.monotonic() + seconds
     while not page.evaluate(expression):
         assert time.monotonic() < end, f"never true: {expression}"
@@ -29,15 +31,21 @@ class Bench:
     def settle(self):
         """Wait until all is saved and the exact picture of it is shown."""
         expect(self.page.locator(".saved")).to_have_text(re.compile(r"saved \d"))
-        until(self.page, """() => {
+        until(
+            self.page,
+            """() => {
             const { quality, version } = document.getElementById('stage').dataset;
-            return quality === 'exact' && Number(version) === Alpine.$data(document.getElementById('bench')).bench().session.version
-        }""")
+            const { session } = Alpine.$data(document.getElementById('bench')).bench();
+            return quality === 'exact' && Number(version) === session.version
+        }""",
+        )
         expect(self.page.locator("#strip .frame").first).to_be_visible()
 
     @property
     def told(self) -> dict:
-        return self.page.evaluate("Alpine.$data(document.getElementById('bench')).bench().session.told")
+        return self.page.evaluate(
+            "Alpine.$data(document.getElementById('bench')).bench().session.snapshot"
+        )
 
     @property
     def document(self) -> dict:
@@ -51,14 +59,20 @@ class Bench:
         url = self.page.evaluate("document.getElementById('picture').toDataURL()")
         import base64
 
-        return np.asarray(Image.open(io.BytesIO(base64.b64decode(url.split(",")[1]))).convert("RGB"), np.float32)
+        return np.asarray(
+            Image.open(io.BytesIO(base64.b64decode(url.split(",")[1]))).convert("RGB"), np.float32
+        )
 
     def tab(self, name):
         self.page.get_by_role("tab", name=name, exact=True).click()
-        expect(self.page.get_by_role("tab", name=name, exact=True)).to_have_attribute("aria-selected", "true")
+        expect(self.page.get_by_role("tab", name=name, exact=True)).to_have_attribute(
+            "aria-selected", "true"
+        )
 
     def step(self, title):
-        frame = self.page.locator("#strip .frame", has=self.page.locator("b", has_text=re.compile(f"^{title}$"))).first
+        frame = self.page.locator(
+            "#strip .frame", has=self.page.locator("b", has_text=re.compile(f"^{title}$"))
+        ).first
         frame.click()
         names = {"Bare": "Lettering|Vector art", "Lands": "How it lands"}
         expect(self.page.locator("#sheet h2")).to_have_text(re.compile(names.get(title, title)))
@@ -69,7 +83,10 @@ class Bench:
     def at(self, x, y) -> tuple[float, float]:
         """A point of the piece, in page px."""
         left, top = self.page.evaluate(
-            "([x, y]) => Alpine.$data(document.getElementById('bench')).bench().stage.view.toStage(x, y)", [x, y])
+            "([x, y]) => "
+            "Alpine.$data(document.getElementById('bench')).bench().stage.view.toStage(x, y)",
+            [x, y],
+        )
         box = self.page.locator("#stage").bounding_box()
         return box["x"] + left, box["y"] + top
 

@@ -1,4 +1,6 @@
-"""Every screen and every dialog under axe-core (MPL-2.0, in tests/vendor), with the policy on and no breach of it."""
+"""Every screen and every dialog under axe-core (MPL-2.0, in tests/vendor), with the policy on and
+no breach of it.
+"""
 
 from pathlib import Path
 
@@ -14,18 +16,38 @@ RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"
 
 def faults(page) -> list[str]:
     page.evaluate(AXE.read_text())
-    found = page.evaluate("(rules) => axe.run(document, { runOnly: rules, resultTypes: ['violations'] })", RULES)
-    return [f"{one['id']}: {one['help']}: {[node['html'][:120] for node in one['nodes']][:4]}" for one in found["violations"]]
+    found = page.evaluate(
+        "(rules) => axe.run(document, { runOnly: rules, resultTypes: ['violations'] })", RULES
+    )
+    return [
+        f"{one['id']}: {one['help']}: {[node['html'][:120] for node in one['nodes']][:4]}"
+        for one in found["violations"]
+    ]
 
 
 @pytest.fixture
 def watched(context):
     """A page on which breaches of the policy are counted."""
-    context.add_init_script("window.breaches = []; document.addEventListener('securitypolicyviolation', (e) => window.breaches.push(e.violatedDirective + ' ' + e.blockedURI));")
+    context.add_init_script(
+        "window.breaches = []; document.addEventListener('securitypolicyviolation', (e) => "
+        "window.breaches.push(e.violatedDirective + ' ' + e.blockedURI));"
+    )
     return context.new_page()
 
 
-@pytest.mark.parametrize("path", ["/pieces/", "/pieces/start/", "/shelf/", "/shelf/?good-for=fill", "/shelf/makers/", "/shelf/makers/grunge/", "/firings/", "/pieces/00000000-0000-0000-0000-000000000000/"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/pieces/",
+        "/pieces/start/",
+        "/shelf/",
+        "/shelf/?good-for=fill",
+        "/shelf/makers/",
+        "/shelf/makers/grunge/",
+        "/firings/",
+        "/pieces/00000000-0000-0000-0000-000000000000/",
+    ],
+)
 def test_pages(watched, path):
     watched.goto(path)
     watched.wait_for_load_state("networkidle")

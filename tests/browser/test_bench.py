@@ -43,7 +43,9 @@ def letter(bench, words="GULL"):
 
 def add_step(bench, title):
     bench.page.get_by_role("button", name="Step", exact=True).click()
-    bench.page.locator(".dropdown-item", has=bench.page.locator("b", has_text=re.compile(f"^{title}$"))).click()
+    bench.page.locator(
+        ".dropdown-item", has=bench.page.locator("b", has_text=re.compile(f"^{title}$"))
+    ).click()
     expect(bench.page.locator("#sheet h2")).to_have_text(title)
     bench.settle()
 
@@ -64,7 +66,11 @@ def test_from_an_empty_piece_to_a_worn_mark(fresh):
     assert fresh.titles() == ["Bare", "Wear", "Texture coat", "Follow surface", "Soften", "Lands"]
     worn = (fresh.picture().max(2) < 128).mean()
     assert 0.3 * art < worn < 0.98 * art  # some of it is gone, and it can still be read
-    until(fresh.page, "[...document.querySelectorAll('#strip img')].every(i => i.complete && i.naturalWidth > 50)")
+    until(
+        fresh.page,
+        "[...document.querySelectorAll('#strip img')].every(i => i.complete && i.naturalWidth "
+        "> 50)",
+    )
 
 
 def test_lettering_by_its_fields(fresh):
@@ -81,7 +87,13 @@ def test_lettering_by_its_fields(fresh):
     sheet.get_by_role("slider", name="Line spacing").press("ArrowRight")
     fresh.settle()
     art = fresh.document["stack"][0]["art"]
-    assert (art["text"], art["font"], art["align"], art["tracking"], art["colour"]) == ("NIGHT\nGULL", "anton", "left", 120, "#14646b")
+    assert (art["text"], art["font"], art["align"], art["tracking"], art["colour"]) == (
+        "NIGHT\nGULL",
+        "anton",
+        "left",
+        120,
+        "#14646b",
+    )
     assert art["line_spacing"] > 1.1
     assert (np.abs(fresh.picture() - [0x14, 0x64, 0x6B]).max(2) < 2).sum() > 500
 
@@ -104,7 +116,9 @@ def test_a_length_keeps_its_size_in_another_unit(fresh):
 def test_an_svg_and_one_that_cannot_be_used(fresh):
     page = fresh.page
     page.get_by_role("button", name="Mark", exact=True).click()
-    page.locator("[data-svg-file]").set_input_files({"name": "bad.svg", "mimeType": "image/svg+xml", "buffer": b"<svg"})
+    page.locator("[data-svg-file]").set_input_files(
+        {"name": "bad.svg", "mimeType": "image/svg+xml", "buffer": b"<svg"}
+    )
     expect(page.locator("[data-mark-trouble]")).to_contain_text("damaged")
     page.locator("[data-svg-file]").set_input_files(ART / "anchor.svg")
     expect(page.get_by_role("tab", name="anchor")).to_be_visible()
@@ -119,12 +133,25 @@ def test_moving_scaling_and_turning_on_the_piece(fresh):
     mark = fresh.document["stack"][0]
     box = fresh.told["boxes"][mark["id"]]
     seen = []
-    fresh.drag(fresh.at(300, 200), fresh.at(237, 151),
-               pause=lambda: (fresh.page.wait_for_selector("#stage[data-quality=draft]"), seen.append(True)))
+    fresh.drag(
+        fresh.at(300, 200),
+        fresh.at(237, 151),
+        pause=lambda: (
+            fresh.page.wait_for_selector("#stage[data-quality=draft]"),
+            seen.append(True),
+        ),
+    )
     fresh.settle()
     place = fresh.document["stack"][0]["placement"]
-    assert place["x"]["value"] == pytest.approx(237, abs=2) and place["y"]["value"] == pytest.approx(151, abs=2) and seen
-    assert fresh.page.locator("#sheet").get_by_role("spinbutton", name="Across").input_value() == f"{round(place['x']['value'], 2):g}"
+    assert (
+        place["x"]["value"] == pytest.approx(237, abs=2)
+        and place["y"]["value"] == pytest.approx(151, abs=2)
+        and seen
+    )
+    assert (
+        fresh.page.locator("#sheet").get_by_role("spinbutton", name="Across").input_value()
+        == f"{round(place['x']['value'], 2):g}"
+    )
     corner = fresh.page.locator("#overlay .grip").nth(2).bounding_box()
     grip = (corner["x"] + corner["width"] / 2, corner["y"] + corner["height"] / 2)
     middle = fresh.at(place["x"]["value"], place["y"]["value"])
@@ -175,14 +202,21 @@ def test_a_texture_is_uploaded_where_it_is_wanted(fresh, rng):
     fresh.tab("Ground")
     fresh.page.get_by_role("button", name="Texture", exact=True).click()
     chooser = fresh.page.locator("[data-texture-file]")
-    chooser.set_input_files({"name": "broken.png", "mimeType": "image/png", "buffer": b"\x89PNG\r\n\x1a\nxx"})
+    chooser.set_input_files(
+        {"name": "broken.png", "mimeType": "image/png", "buffer": b"\x89PNG\r\n\x1a\nxx"}
+    )
     expect(fresh.page.locator("[data-texture-trouble]")).to_contain_text("damaged")
     pixels = rng.integers(100, 120, (80, 90, 3), dtype=np.uint8)
-    chooser.set_input_files({"name": "Rust scan.png", "mimeType": "image/png", "buffer": png(pixels)})
+    chooser.set_input_files(
+        {"name": "Rust scan.png", "mimeType": "image/png", "buffer": png(pixels)}
+    )
     fresh.page.locator("#texture-dialog .choice", has_text="Rust scan").first.click()
     expect(fresh.page.locator("#sheet .texture-field b")).to_have_text("Rust scan")
     fresh.settle()
-    assert 100 <= fresh.picture().mean() <= 120 and fresh.document["ground"]["fill"]["texture"]["edges"] == "mirror"
+    assert (
+        100 <= fresh.picture().mean() <= 120
+        and fresh.document["ground"]["fill"]["texture"]["edges"] == "mirror"
+    )
 
 
 def test_wear_by_its_levels(bench):
@@ -199,9 +233,15 @@ def test_wear_by_its_levels(bench):
     bench.page.get_by_role("slider", name="Hidden up to").focus()
     for _ in range(4):
         bench.page.keyboard.press("Shift+ArrowRight")
-    until(bench.page, f"Alpine.$data(document.getElementById('bench')).bench().session.version > {bench.told['version']}")
+    until(
+        bench.page,
+        "Alpine.$data(document.getElementById('bench')).bench().session.version > "
+        f"{bench.told['version']}",
+    )
     bench.settle()
-    assert bench.mark("PELLWICK")["treatment"][0]["params"]["black"] == pytest.approx(wear["black"] + 40 / 255, abs=0.001)
+    assert bench.mark("PELLWICK")["treatment"][0]["params"]["black"] == pytest.approx(
+        wear["black"] + 40 / 255, abs=0.001
+    )
     assert np.abs(bench.picture() - before).mean() > 0.01
     bench.page.get_by_label("Invert").check()
     expect(bench.page.locator("[data-low-label]")).to_have_text("shown to")
@@ -219,7 +259,10 @@ def test_the_texture_is_moved_on_the_piece(bench):
     after = bench.mark("PELLWICK")
     assert after["placement"] == before["placement"]
     texture = after["treatment"][0]["params"]["placement"]
-    assert (texture["x"]["value"], texture["y"]["value"]) == (pytest.approx(60, abs=2), pytest.approx(-30, abs=2))
+    assert (texture["x"]["value"], texture["y"]["value"]) == (
+        pytest.approx(60, abs=2),
+        pytest.approx(-30, abs=2),
+    )
     bench.page.get_by_label("Flip across").check(force=True)
     bench.page.locator(".placement").get_by_label("Scale").fill("150")
     bench.page.locator(".placement").get_by_label("Scale").press("Enter")
@@ -259,7 +302,9 @@ def test_steps_are_bypassed_repeated_reordered_and_removed(bench):
 def test_marks_are_restacked_by_dragging_tabs(bench):
     names = lambda: bench.page.locator(".tab[data-mark]").all_text_contents()  # noqa: E731
     before = names()
-    bench.page.locator(".tab[data-mark]").nth(1).drag_to(bench.page.locator(".tab[data-mark]").nth(0))
+    bench.page.locator(".tab[data-mark]").nth(1).drag_to(
+        bench.page.locator(".tab[data-mark]").nth(0)
+    )
     expect(bench.page.locator(".tab[data-mark]").first).to_have_text(before[1])
     bench.settle()
     bench.page.get_by_role("button", name="Undo").click()
@@ -269,7 +314,9 @@ def test_marks_are_restacked_by_dragging_tabs(bench):
 def test_a_mark_is_chosen_on_the_picture(bench):
     bench.tab("Ground")
     bench.page.mouse.click(*bench.at(500, 420))
-    expect(bench.page.get_by_role("tab", name="PELLWICK")).to_have_attribute("aria-selected", "true")
+    expect(bench.page.get_by_role("tab", name="PELLWICK")).to_have_attribute(
+        "aria-selected", "true"
+    )
 
 
 def test_how_a_mark_lands(bench):
@@ -281,7 +328,9 @@ def test_how_a_mark_lands(bench):
     bench.page.get_by_label("Strength, %").fill("40")
     bench.page.get_by_label("Strength, %").press("Enter")
     bench.settle()
-    assert bench.mark("PELLWICK")["landing"].items() >= {"mode": "difference", "strength": 0.4}.items()
+    assert (
+        bench.mark("PELLWICK")["landing"].items() >= {"mode": "difference", "strength": 0.4}.items()
+    )
     assert np.abs(bench.picture() - before).mean() > 1
     expect(bench.page.locator("#strip .landing span")).to_contain_text("difference, 40 %")
 
@@ -305,7 +354,9 @@ def test_undo_and_redo_survive_a_reload(bench):
 
 
 def test_a_draft_under_the_hand_then_the_exact_picture(bench):
-    """While a control moves the draft shows; when it rests, the exact picture; let go, it is saved."""
+    """While a control moves the draft shows; when it rests, the exact picture; let go, it is
+    saved.
+    """
     bench.tab("PELLWICK")
     bench.step("Soften")
     version, before = bench.told["version"], bench.picture()
@@ -386,11 +437,25 @@ def test_fired_with_and_without_its_ground(bench, tmp_path, server):
         path = tmp_path / f"{mode}.png"
         waiting.value.save_as(path)
         image = Image.open(path)
-        assert image.size == (1000, 700) and image.mode == mode and image.info["dpi"][0] == pytest.approx(300, abs=0.02)
+        assert (
+            image.size == (1000, 700)
+            and image.mode == mode
+            and image.info["dpi"][0] == pytest.approx(300, abs=0.02)
+        )
         page.locator("#fire-dialog [data-close]").click()
-    command = [sys.executable, "-m", "kilnmark.cli", "fire", server.piece, "-o", str(tmp_path / "cli.png")]
+    command = [
+        sys.executable,
+        "-m",
+        "kilnmark.cli",
+        "fire",
+        server.piece,
+        "-o",
+        str(tmp_path / "cli.png"),
+    ]
     subprocess.run(command, env=server.env, check=True, capture_output=True)
-    np.testing.assert_array_equal(np.asarray(Image.open(tmp_path / "cli.png")), np.asarray(Image.open(tmp_path / "RGB.png")))
+    np.testing.assert_array_equal(
+        np.asarray(Image.open(tmp_path / "cli.png")), np.asarray(Image.open(tmp_path / "RGB.png"))
+    )
     page.goto("/firings/")
     expect(page.locator(".firings tbody tr")).to_have_count(2)
 
@@ -403,8 +468,10 @@ def test_the_keyboard_reaches_everything_and_shows_where_it_is(bench):
         name = bench.page.evaluate("""() => {
             const at = document.activeElement, style = getComputedStyle(at);
             if (at === document.body) return '';
-            const shown = style.outlineStyle !== 'none' || style.boxShadow !== 'none' || at.matches('.body, [type=range], .visually-hidden, [type=hidden]');
-            return (at.ariaLabel || at.title || at.textContent.trim().slice(0, 20) || at.id || at.tagName) + (shown ? '' : ' HIDDEN');
+            const shown = style.outlineStyle !== 'none' || style.boxShadow !== 'none'
+                || at.matches('.body, [type=range], .visually-hidden, [type=hidden]');
+            const name = at.ariaLabel || at.title || at.textContent.trim().slice(0, 20);
+            return (name || at.id || at.tagName) + (shown ? '' : ' HIDDEN');
         }""")
         assert "HIDDEN" not in name, name
         seen.add(name)
@@ -413,11 +480,15 @@ def test_the_keyboard_reaches_everything_and_shows_where_it_is(bench):
 
 
 def soften(bench):
-    return next(s for s in bench.mark("PELLWICK")["treatment"] if s["kind"] == "soften")["params"]["radius"]["value"]
+    return next(s for s in bench.mark("PELLWICK")["treatment"] if s["kind"] == "soften")["params"][
+        "radius"
+    ]["value"]
 
 
 def test_a_killed_server_loses_nothing(bench, server):
-    """Changes that are let go while nobody answers wait in order, and are there when the server is back."""
+    """Changes that are let go while nobody answers wait in order, and are there when the server is
+    back.
+    """
     bench.tab("PELLWICK")
     bench.step("Soften")
     field = bench.page.locator("#sheet").get_by_label("Softness").first
@@ -440,7 +511,9 @@ def test_a_killed_server_loses_nothing(bench, server):
 
 
 def test_what_waits_survives_a_reload_and_an_svg_waits_in_the_same_line(bench, server, context):
-    """The page is left with three changes that could not be sent; opened again, it sends them, each once."""
+    """The page is left with three changes that could not be sent; opened again, it sends them, each
+    once.
+    """
     page, before = bench.page, bench.told["version"]
     warned = []
     page.on("dialog", lambda dialog: (warned.append(dialog.type), dialog.accept()))
@@ -549,3 +622,28 @@ def test_a_picture_that_does_not_decode_does_not_stop_the_stage(bench):
     field.press("Enter")
     bench.settle()
     assert len(broken) == 2
+
+
+def test_a_sheet_that_is_drawn_anew_keeps_what_has_the_focus(bench):
+    """Fragments are morphed: the very element stays, with its focus; another step has others."""
+    page = bench.page
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    invert = page.locator("#sheet").get_by_label("Invert")
+    invert.focus()
+    page.evaluate("document.activeElement.wasHere = true")
+    invert.press("Space")
+    bench.settle()
+    expect(page.locator("[data-low-label]")).to_have_text("shown to")
+    assert page.evaluate("document.activeElement.wasHere") is True
+    page.locator("#strip .frame").nth(1).focus()
+    page.evaluate("document.activeElement.wasHere = true")
+    page.keyboard.press("Control+z")
+    bench.settle()
+    expect(page.locator("[data-low-label]")).to_have_text("hidden to")
+    assert page.evaluate("document.activeElement.wasHere") is True
+    bench.step("Soften")
+    bench.step("Wear")
+    assert not page.evaluate(
+        "[...document.querySelectorAll('#sheet input')].some((i) => i.wasHere)"
+    )

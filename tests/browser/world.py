@@ -1,4 +1,6 @@
-"""Run by the fixture, in the server's own data folder: an account, four small made textures and one piece."""
+"""Run by the fixture, in the server's own data folder: an account, four small made textures and one
+piece.
+"""
 
 import os
 import sys
@@ -24,12 +26,28 @@ def main() -> None:
     if sys.argv[1:] == ["small"]:
         print(actions.start(user, piece(mark(lettering("PELLWICK", 60)), size=(400, 300))).pk)
         return
-    made = {name: shelf.make(user, name, name.title(), 512, 512, 3, {}) for name in ("grunge", "concrete", "paper", "planks")}
+    made = {
+        name: shelf.make(user, name, name.title(), 512, 512, 3, {})
+        for name in ("grunge", "concrete", "paper", "planks")
+    }
     cup = actions.bring_in_svg(user, "cup.svg", (ART / "cup.svg").read_bytes()).artwork
     grunge = {"hash": made["grunge"].hash, "edges": "repeat"}
-    words = mark(lettering("PELLWICK", 150, "#efe8d6"), 500, 420, [
-        step("wear", texture=grunge), step("soften", radius=px(1)), step("follow", across=px(6), down=px(6))])
-    drawing = mark({"kind": "vector", "hash": cup.hash, "width": cup.width, "height": cup.height}, 250, 180, scale=2)
+    words = mark(
+        lettering("PELLWICK", 150, "#efe8d6"),
+        500,
+        420,
+        [
+            step("wear", texture=grunge),
+            step("soften", radius=px(1)),
+            step("follow", across=px(6), down=px(6)),
+        ],
+    )
+    drawing = mark(
+        {"kind": "vector", "hash": cup.hash, "width": cup.width, "height": cup.height},
+        250,
+        180,
+        scale=2,
+    )
     ground = {"kind": "texture", "texture": {"hash": made["planks"].hash, "edges": "repeat"}}
     print(actions.start(user, piece(words, drawing, ground=ground, size=(1000, 700))).pk)
 

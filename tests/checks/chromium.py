@@ -9,19 +9,30 @@ from PIL import Image
 
 from tests.pictures import png
 
-FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update",
-         "--disable-sync", "--force-color-profile=srgb"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--force-color-profile=srgb",
+]
 EXECUTABLE = "/usr/bin/chromium"
 
 
 @pytest.fixture
 def drawn(browser):
-    """drawn(html, width, height): premultiplied (H, W, 4) float of a page on a transparent background."""
+    """drawn(html, width, height): premultiplied (H, W, 4) float of a page on a transparent
+    background.
+    """
     page = browser.new_page()
 
     def draw(html: str, width: int, height: int) -> np.ndarray:
         page.set_viewport_size({"width": width, "height": height})
-        page.set_content(f"<style>*{{margin:0}}body{{background:transparent}}img,svg{{position:absolute;left:0;top:0}}</style>{html}")
+        page.set_content(
+            f"<style>*{{margin:0}}body{{background:transparent}}img,svg{{position:absolute;left:0;top:0}}</style>{html}"
+        )
         page.evaluate("Promise.all([...document.images].map(i => i.decode()))")
         shot = page.screenshot(omit_background=True)
         image = np.asarray(Image.open(io.BytesIO(shot)).convert("RGBA"), np.float32) / 255

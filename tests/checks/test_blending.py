@@ -1,7 +1,7 @@
 """The blend modes and source-over, against the published formulas and against Chromium.
 
-Source: W3C Compositing and Blending Level 1. The formulas are written out here again in plain NumPy, float64, from the
-standard's text, so that they share nothing with the core.
+Source: W3C Compositing and Blending Level 1. The formulas are written out here again in plain
+NumPy, float64, from the standard's text, so that they share nothing with the core.
 """
 
 import numpy as np
@@ -66,20 +66,39 @@ def burn(b, s):
 
 
 SEPARABLE = {
-    "normal": lambda b, s: s, "multiply": multiply, "screen": screen, "overlay": lambda b, s: hard_light(s, b),
-    "darken": min, "lighten": max, "color-dodge": dodge, "color-burn": burn, "hard-light": hard_light,
-    "soft-light": soft_light, "difference": lambda b, s: abs(b - s), "exclusion": lambda b, s: b + s - 2 * b * s,
+    "normal": lambda b, s: s,
+    "multiply": multiply,
+    "screen": screen,
+    "overlay": lambda b, s: hard_light(s, b),
+    "darken": min,
+    "lighten": max,
+    "color-dodge": dodge,
+    "color-burn": burn,
+    "hard-light": hard_light,
+    "soft-light": soft_light,
+    "difference": lambda b, s: abs(b - s),
+    "exclusion": lambda b, s: b + s - 2 * b * s,
     # common practice: arithmetic of two colours, cut to 0..1
-    "add": lambda b, s: min(1, b + s), "subtract": lambda b, s: max(0, b - s),
-    "divide": lambda b, s: 0 if b == 0 else 1 if s == 0 else min(1, b / s), "linear-burn": lambda b, s: max(0, b + s - 1),
-    "linear-light": lambda b, s: min(1, max(0, b + 2 * s - 1)), "inverse-difference": lambda b, s: 1 - abs(1 - b - s),
+    "add": lambda b, s: min(1, b + s),
+    "subtract": lambda b, s: max(0, b - s),
+    "divide": lambda b, s: 0 if b == 0 else 1 if s == 0 else min(1, b / s),
+    "linear-burn": lambda b, s: max(0, b + s - 1),
+    "linear-light": lambda b, s: min(1, max(0, b + 2 * s - 1)),
+    "inverse-difference": lambda b, s: 1 - abs(1 - b - s),
 }
 WHOLE = {
-    "hue": lambda b, s: set_lum(set_sat(s, sat(b)), lum(b)), "saturation": lambda b, s: set_lum(set_sat(b, sat(s)), lum(b)),
-    "color": lambda b, s: set_lum(s, lum(b)), "luminosity": lambda b, s: set_lum(b, lum(s)),
-    "darker-color": lambda b, s: b if lum(b) <= lum(s) else s, "lighter-color": lambda b, s: b if lum(b) >= lum(s) else s,
+    "hue": lambda b, s: set_lum(set_sat(s, sat(b)), lum(b)),
+    "saturation": lambda b, s: set_lum(set_sat(b, sat(s)), lum(b)),
+    "color": lambda b, s: set_lum(s, lum(b)),
+    "luminosity": lambda b, s: set_lum(b, lum(s)),
+    "darker-color": lambda b, s: b if lum(b) <= lum(s) else s,
+    "lighter-color": lambda b, s: b if lum(b) >= lum(s) else s,
 }
-CSS = [mode for mode in BLEND_MODES if mode in {*list(SEPARABLE)[:12], *list(WHOLE)[:4], "plus-lighter"}]
+CSS = [
+    mode
+    for mode in BLEND_MODES
+    if mode in {*list(SEPARABLE)[:12], *list(WHOLE)[:4], "plus-lighter"}
+]
 
 
 def published(mode, backdrop, source):
@@ -87,9 +106,15 @@ def published(mode, backdrop, source):
     (*cb, ab), (*cs, alpha) = backdrop.astype(float), source.astype(float)
     if mode == "plus-lighter":  # CSS Compositing Level 2: the sum of premultiplied values
         return [min(1, alpha * s + ab * b) for s, b in zip([*cs, 1], [*cb, 1], strict=True)]
-    blend = WHOLE[mode](cb, cs) if mode in WHOLE else [SEPARABLE[mode](b, s) for b, s in zip(cb, cs, strict=True)]
+    blend = (
+        WHOLE[mode](cb, cs)
+        if mode in WHOLE
+        else [SEPARABLE[mode](b, s) for b, s in zip(cb, cs, strict=True)]
+    )
     mixed = [(1 - ab) * s + ab * m for s, m in zip(cs, blend, strict=True)]
-    return [alpha * m + (1 - alpha) * ab * b for m, b in zip(mixed, cb, strict=True)] + [alpha + ab * (1 - alpha)]
+    return [alpha * m + (1 - alpha) * ab * b for m, b in zip(mixed, cb, strict=True)] + [
+        alpha + ab * (1 - alpha)
+    ]
 
 
 def inputs(rng):
@@ -102,31 +127,46 @@ def inputs(rng):
 
 def test_all_are_there():
     """The 16 of the standard, plus-lighter, and eight more."""
-    assert set(BLEND_MODES) == set(SEPARABLE) | set(WHOLE) | {"plus-lighter"} and len(CSS) == 17 and len(BLEND_MODES) == 25
+    assert (
+        set(BLEND_MODES) == set(SEPARABLE) | set(WHOLE) | {"plus-lighter"}
+        and len(CSS) == 17
+        and len(BLEND_MODES) == 25
+    )
 
 
 @pytest.mark.parametrize("mode", BLEND_MODES)
 def test_against_the_published_formula(rng, mode):
     backdrop, source = inputs(rng).astype(np.float32) / 255
     found = premultiplied(composite(backdrop, source, mode))
-    expected = np.array([[published(mode, b, s) for b, s in zip(*rows, strict=True)] for rows in zip(backdrop, source, strict=True)])
+    expected = np.array(
+        [
+            [published(mode, b, s) for b, s in zip(*rows, strict=True)]
+            for rows in zip(backdrop, source, strict=True)
+        ]
+    )
     np.testing.assert_allclose(found, expected, atol=3e-5)  # float32 against float64
 
 
 @pytest.mark.parametrize("mode", CSS)
 def test_against_chromium(rng, drawn, mode):
-    """Chromium's 8-bit premultiplied pipeline quantises colour where alpha is low: premultiplied values, within 3/255.
+    """Chromium's 8-bit premultiplied pipeline quantises colour where alpha is low: premultiplied
+    values, within 3/255.
 
-    Dodge and burn divide: where the divisor is a few steps of 8 bits, one step of the input is many of the result.
-    There one value in a hundred may lie further off.
+    Dodge and burn divide: where the divisor is a few steps of 8 bits, one step of the input is many
+    of the result. There one value in a hundred may lie further off.
     """
     backdrop, source = inputs(rng)
     size = "width=24 height=24"
-    html = (f'<div style="isolation:isolate;position:absolute;width:24px;height:24px"><img {size} src="{data_url(backdrop)}">'
-            f'<img {size} style="mix-blend-mode:{mode}" src="{data_url(source)}"></div>')
+    html = (
+        f'<div style="isolation:isolate;position:absolute;width:24px;height:24px"><img {size} '
+        f'src="{data_url(backdrop)}">'
+        f'<img {size} style="mix-blend-mode:{mode}" src="{data_url(source)}"></div>'
+    )
     theirs = drawn(html, 24, 24)
     ours = premultiplied(composite(backdrop / np.float32(255), source / np.float32(255), mode))
-    low = np.minimum(backdrop[..., 3], source[..., 3]) < 26  # there one step of 8 bits is a tenth of the colour
+    low = (
+        np.minimum(backdrop[..., 3], source[..., 3]) < 26
+    )  # there one step of 8 bits is a tenth of the colour
     share = 0.99 if mode in ("color-dodge", "color-burn") else 1.0
     assert np.quantile(np.abs(theirs - ours)[~low], share) <= 3.0 / 255
     assert np.abs(theirs - ours).mean() <= 0.8 / 255
@@ -136,7 +176,12 @@ def test_against_chromium(rng, drawn, mode):
 def test_opacity_against_chromium(rng, drawn, opacity):
     backdrop, source = inputs(rng)
     backdrop[..., 3] = source[..., 3] = 255
-    html = f'<img src="{data_url(backdrop)}"><img style="opacity:{opacity};mix-blend-mode:multiply" src="{data_url(source)}">'
+    html = (
+        f'<img src="{data_url(backdrop)}"><img '
+        f'style="opacity:{opacity};mix-blend-mode:multiply" src="{data_url(source)}">'
+    )
     theirs = drawn(f'<div style="isolation:isolate">{html}</div>', 24, 24)
-    ours = premultiplied(composite(backdrop / np.float32(255), source / np.float32(255), "multiply", opacity))
+    ours = premultiplied(
+        composite(backdrop / np.float32(255), source / np.float32(255), "multiply", opacity)
+    )
     assert np.abs(theirs - ours).max() <= 2.5 / 255

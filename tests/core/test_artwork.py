@@ -7,11 +7,11 @@ from PIL import Image, ImageDraw
 from kilncore.artwork.coverage import coverage
 from kilncore.artwork.fonts import FONTS, face
 from kilncore.artwork.lettering import Lettering
-from kilncore.artwork.safe_svg import sanitise
-from kilncore.artwork.svg_weight import MAX_DRAWN
 from kilncore.artwork.vector import rasterised
 from kilncore.errors import UnusableFile
-from kilncore.units import px
+from kilncore.model.units import px
+from kilncore.svg.sanitising import sanitise
+from kilncore.svg.weight import MAX_DRAWN
 
 
 def edges_of(*points):
@@ -35,7 +35,9 @@ def test_coverage_of_any_triangle_is_its_area(rng):
 def test_coverage_of_a_crop_is_the_crop(rng):
     edges = edges_of(*[tuple(p) for p in rng.random((3, 2)) * 60 - 10])
     whole = coverage(edges, 40, 40)
-    np.testing.assert_allclose(coverage(edges - [11, 7, 11, 7], 20, 25), whole[7:32, 11:31], atol=1e-6)
+    np.testing.assert_allclose(
+        coverage(edges - [11, 7, 11, 7], 20, 25), whole[7:32, 11:31], atol=1e-6
+    )
 
 
 def test_coverage_against_pillow(rng):
@@ -44,7 +46,9 @@ def test_coverage_against_pillow(rng):
     large = Image.new("L", (512, 512))
     ImageDraw.Draw(large).polygon([(16 * x, 16 * y) for x, y in points], fill=255)
     expected = np.asarray(large.resize((32, 32), Image.Resampling.BOX)) / 255
-    assert np.abs(coverage(edges_of(*points), 32, 32) - expected).max() < 0.15  # Pillow's own edges are a pixel of 16 wide
+    assert (
+        np.abs(coverage(edges_of(*points), 32, 32) - expected).max() < 0.15
+    )  # Pillow's own edges are a pixel of 16 wide
     assert np.abs(coverage(edges_of(*points), 32, 32) - expected).mean() < 0.01
 
 
@@ -57,8 +61,12 @@ def test_every_font_sets_words(font):
 
 
 def test_tracking_and_lines_as_set():
-    """Tracking adds thousandths of the em after each letter but the last; a second line adds its spacing."""
-    plain, spaced = (Lettering(text="OO", size=px(100), tracking=t).box_px(300, 1) for t in (1, 201))
+    """Tracking adds thousandths of the em after each letter but the last; a second line adds its
+    spacing.
+    """
+    plain, spaced = (
+        Lettering(text="OO", size=px(100), tracking=t).box_px(300, 1) for t in (1, 201)
+    )
     assert spaced[0] - plain[0] == pytest.approx(20, abs=1e-6)
     two = Lettering(text="O\nO", size=px(100), line_spacing=1.5).box_px(300, 1)
     assert two[1] - plain[1] == pytest.approx(150, abs=1e-6)
@@ -75,7 +83,9 @@ def test_alignment_moves_the_shorter_line():
 
 def test_kerning_is_applied():
     """HarfBuzz kerns: AV is narrower than A and V apart (common practice)."""
-    wide = sum(Lettering(text=t, font="josefin-sans-bold", size=px(100)).box_px(300, 1)[0] for t in "AV")
+    wide = sum(
+        Lettering(text=t, font="josefin-sans-bold", size=px(100)).box_px(300, 1)[0] for t in "AV"
+    )
     assert Lettering(text="AV", font="josefin-sans-bold", size=px(100)).box_px(300, 1)[0] < wide - 1
 
 
@@ -104,43 +114,89 @@ RECT = '<rect width="10" height="10"/>'
 
 
 def test_a_plain_drawing_stays_as_it_is():
-    safe = sanitise(svg('<style>.a{fill:#c00}</style><g transform="rotate(3)"><path class="a" d="M0 0h9v9z"/></g>'))
+    safe = sanitise(
+        svg(
+            '<style>.a{fill:#c00}</style><g transform="rotate(3)"><path class="a" d="M0 '
+            '0h9v9z"/></g>'
+        )
+    )
     assert b"rotate(3)" in safe.data and b'fill="#c00"' in safe.data and not safe.left_out
     assert (safe.width, safe.height) == (40, 20)
 
 
-@pytest.mark.parametrize("body", [
-    "<script>alert(1)</script>", '<rect onload="x()" width="1" height="1"/>', '<image href="file:///etc/passwd"/>',
-    '<use href="http://127.0.0.1/a.svg#b"/>', '<foreignObject><b xmlns="http://www.w3.org/1999/xhtml">x</b></foreignObject>',
-    '<style>@import url("http://127.0.0.1/a.css");</style>', '<rect style="fill:url(http://127.0.0.1/x)" width="1" height="1"/>',
-    '<style>rect{fill:url("//127.0.0.1/x#a")}</style>', '<rect fill="u\\72l(http://127.0.0.1)" width="1" height="1"/>',
-    '<a xlink:href="javascript:alert(1)"><rect width="1" height="1"/></a>', '<animate attributeName="x" onbegin="x()"/>',
-    '<rect fill="url(data:image/svg+xml,x)" width="1" height="1"/>', '<filter id="f"><feImage href="file:///etc/passwd"/></filter>',
-])
+@pytest.mark.parametrize(
+    "body",
+    [
+        "<script>alert(1)</script>",
+        '<rect onload="x()" width="1" height="1"/>',
+        '<image href="file:///etc/passwd"/>',
+        '<use href="http://127.0.0.1/a.svg#b"/>',
+        '<foreignObject><b xmlns="http://www.w3.org/1999/xhtml">x</b></foreignObject>',
+        '<style>@import url("http://127.0.0.1/a.css");</style>',
+        '<rect style="fill:url(http://127.0.0.1/x)" width="1" height="1"/>',
+        '<style>rect{fill:url("//127.0.0.1/x#a")}</style>',
+        '<rect fill="u\\72l(http://127.0.0.1)" width="1" height="1"/>',
+        '<a xlink:href="javascript:alert(1)"><rect width="1" height="1"/></a>',
+        '<animate attributeName="x" onbegin="x()"/>',
+        '<rect fill="url(data:image/svg+xml,x)" width="1" height="1"/>',
+        '<filter id="f"><feImage href="file:///etc/passwd"/></filter>',
+    ],
+)
 def test_what_reaches_out_or_runs_does_not_get_in(body):
     data = sanitise(svg(RECT + body)).data
-    for forbidden in (b"script", b"onload", b"onbegin", b"file:", b"127.0.0.1", b"javascript", b"import", b"foreignObject", b"data:"):
+    for forbidden in (
+        b"script",
+        b"onload",
+        b"onbegin",
+        b"file:",
+        b"127.0.0.1",
+        b"javascript",
+        b"import",
+        b"foreignObject",
+        b"data:",
+    ):
         assert forbidden not in data
 
 
 def test_what_is_left_out_is_told():
     left_out = sanitise(svg(RECT + "<text>Gull</text><image/><filter/>")).left_out
-    assert any("live text" in item for item in left_out) and "placed pictures" in left_out and "filter effects" in left_out
+    assert (
+        any("live text" in item for item in left_out)
+        and "placed pictures" in left_out
+        and "filter effects" in left_out
+    )
 
 
-BOMB = "<defs><g id='a0'>" + RECT * 10 + "</g>" + "".join(
-    f"<g id='a{n}'>" + f"<use href='#a{n - 1}'/>" * 10 + "</g>" for n in range(1, 8)) + "</defs><use href='#a7'/>"
+BOMB = (
+    "<defs><g id='a0'>"
+    + RECT * 10
+    + "</g>"
+    + "".join(f"<g id='a{n}'>" + f"<use href='#a{n - 1}'/>" * 10 + "</g>" for n in range(1, 8))
+    + "</defs><use href='#a7'/>"
+)
 
 
-@pytest.mark.parametrize("data, reason", [
-    (b"", "not an SVG"), (b"GIF89a", "not an SVG"), (b"<html></html>", "another name"), (svg(RECT)[:-8], "damaged"),
-    (svg("<text>x</text>"), "nothing to draw.*live text"), (svg(""), "nothing to draw"),
-    (svg(RECT, ""), "how large"), (svg(RECT, 'viewBox="0 0 0 0"'), "how large"),
-    (svg("<g>" * 150 + RECT + "</g>" * 150), "levels deep"),
-    (svg(BOMB), f"more than {MAX_DRAWN:,} parts"), (svg(RECT + "<g id='a'><use href='#a'/></g>"), "circle"),
-    (svg(RECT + "<pattern id='p'><rect fill='url(#p)' width='1' height='1'/></pattern>"), "circle"),
-    (b" " * 9 * 2**20, "larger than 8 MB"),
-])
+@pytest.mark.parametrize(
+    "data, reason",
+    [
+        (b"", "not an SVG"),
+        (b"GIF89a", "not an SVG"),
+        (b"<html></html>", "another name"),
+        (svg(RECT)[:-8], "damaged"),
+        (svg("<text>x</text>"), "nothing to draw.*live text"),
+        (svg(""), "nothing to draw"),
+        (svg(RECT, ""), "how large"),
+        (svg(RECT, 'viewBox="0 0 0 0"'), "how large"),
+        (svg("<g>" * 150 + RECT + "</g>" * 150), "levels deep"),
+        (svg(BOMB), f"more than {MAX_DRAWN:,} parts"),
+        (svg(RECT + "<g id='a'><use href='#a'/></g>"), "circle"),
+        (
+            svg(RECT + "<pattern id='p'><rect fill='url(#p)' width='1' height='1'/></pattern>"),
+            "circle",
+        ),
+        (b" " * 9 * 2**20, "larger than 8 MB"),
+    ],
+)
 def test_refusals_say_why(data, reason):
     with pytest.raises(UnusableFile, match=reason):
         sanitise(data)

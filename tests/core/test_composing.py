@@ -3,12 +3,12 @@
 import numpy as np
 import pytest
 
-from kilncore import compose
 from kilncore.blend import BLEND_MODES, composite
+from kilncore.blending import compositing
 from kilncore.errors import KilnError
-from kilncore.masks import Mask
-from kilncore.planes import from_planes, to_planes
-from kilncore.rows import picture as pictures
+from kilncore.pixels import picture as pictures
+from kilncore.pixels.mask import Mask
+from kilncore.pixels.planes import from_planes, to_planes
 
 
 def picture(rng, height=20, width=30):
@@ -16,16 +16,18 @@ def picture(rng, height=20, width=30):
 
 
 def paint(below, source, *how, **more):
-    return pictures.drawn(lambda *both: compose.paint(*both, *how, **more), below, source)
+    return pictures.drawn(lambda *both: compositing.paint(*both, *how, **more), below, source)
 
 
 def remake(below, made, *how):
-    return pictures.drawn(lambda *both: compose.remake(*both, *how), below, made)
+    return pictures.drawn(lambda *both: compositing.remake(*both, *how), below, made)
 
 
 def cover(art, shown, weight=1.0):
     grey = np.stack([*[shown] * 3, np.ones_like(shown)])
-    return pictures.drawn(lambda art, mask: compose.cover(art, Mask(mask.colour[0]), weight), art, grey)
+    return pictures.drawn(
+        lambda art, mask: compositing.cover(art, Mask(mask.colour[0]), weight), art, grey
+    )
 
 
 @pytest.mark.parametrize("mode", BLEND_MODES)
@@ -39,7 +41,8 @@ def test_overlay_with_middle_grey_changes_nothing(rng):
     """Common practice: a 50 % grey coat under overlay changes nothing."""
     backdrop, grey = picture(rng), np.full((20, 30, 4), 0.5, np.float32)
     backdrop[..., 3] = grey[..., 3] = 1
-    # overlay(cb, 0.5): 2 cb * 0.5 below one half, and above it (2 cb - 1) + 0.5 - (2 cb - 1) / 2 = cb
+    # overlay(cb, 0.5): 2 cb * 0.5 below one half, and above it (2 cb - 1) + 0.5 - (2 cb - 1) / 2 =
+    # cb
     np.testing.assert_allclose(composite(backdrop, grey, "overlay"), backdrop, atol=1e-6)
 
 
@@ -61,7 +64,9 @@ def test_screen_never_darkens_and_multiply_never_lightens(rng):
 
 
 def test_laying_the_same_coat_twice_shows_more_of_it(rng):
-    """Common practice: doubling the layer intensifies it; a strength of 2 is the same as two coats."""
+    """Common practice: doubling the layer intensifies it; a strength of 2 is the same as two
+    coats.
+    """
     art, coat = to_planes(picture(rng)), to_planes(picture(rng))
     once = paint(art, coat, "multiply", 0.6, kept_to_art=True)
     twice = paint(once, coat, "multiply", 0.6, kept_to_art=True)

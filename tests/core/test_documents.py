@@ -6,30 +6,45 @@ import pytest
 
 from kilncore import document, edits
 from kilncore.errors import KilnError
-from kilncore.steps import STEP_KINDS
-from kilncore.units import Length
+from kilncore.model.files import TextureHash
+from kilncore.model.units import Length
+from kilncore.steps import STEPS
 from tests.documents import every_step, lettering, mark, piece, px, step
 
 
 @pytest.fixture
 def worked(texture):
-    return piece(mark(treatment=every_step(texture)), mark(lettering("Key")), treatment=[step("soften")])
+    return piece(
+        mark(treatment=every_step(texture)), mark(lettering("Key")), treatment=[step("soften")]
+    )
 
 
 def test_saved_and_loaded_it_is_equal(worked):
     assert document.load(document.dump(worked)) == worked
 
 
-@pytest.mark.parametrize("change, reason", [
-    ({"format": 99}, "newer Kilnmark"), ({"format": None}, "no format"), ({"size_px": [4, 4]}, "greater than"),
-    ({"size_px": [20000, 20000]}, "million px"), ({"ppi": 1e9}, "less than"), ({"ppi": float("nan")}, "finite"),
-    ({"sparkle": 1}, "extra inputs"), ({"stack": [{"art": {"kind": "velvet"}}]}, "refused"),
-    ({"treatment": [{"kind": "velvet"}]}, "a step must be one of"),
-    ({"treatment": [step("wear", black=0.9, white=0.1)]}, "black point"),
-    ({"treatment": [step("wear", strength=2)]}, "0 to 1"), ({"treatment": [step("coat", mode="sparkle")]}, "blend mode"),
-    ({"ground": {"treatment": [step("follow")]}}, "cannot treat the ground"),
-    ({"treatment": [{**step("soften"), "id": "a"}, {**step("soften"), "id": "a"}]}, "id of its own"),
-])
+@pytest.mark.parametrize(
+    "change, reason",
+    [
+        ({"format": 99}, "newer Kilnmark"),
+        ({"format": None}, "no format"),
+        ({"size_px": [4, 4]}, "greater than"),
+        ({"size_px": [20000, 20000]}, "million px"),
+        ({"ppi": 1e9}, "less than"),
+        ({"ppi": float("nan")}, "finite"),
+        ({"sparkle": 1}, "extra inputs"),
+        ({"stack": [{"art": {"kind": "velvet"}}]}, "refused"),
+        ({"treatment": [{"kind": "velvet"}]}, "a step must be one of"),
+        ({"treatment": [step("wear", black=0.9, white=0.1)]}, "black point"),
+        ({"treatment": [step("wear", strength=2)]}, "0 to 1"),
+        ({"treatment": [step("coat", mode="sparkle")]}, "blend mode"),
+        ({"ground": {"treatment": [step("follow")]}}, "cannot treat the ground"),
+        (
+            {"treatment": [{**step("soften"), "id": "a"}, {**step("soften"), "id": "a"}]},
+            "id of its own",
+        ),
+    ],
+)
 def test_refusals_name_the_rule(worked, change, reason):
     tree = worked.model_dump(mode="json") | change
     with pytest.raises(KilnError, match=f"(?i){reason}"):
@@ -43,7 +58,7 @@ def test_what_is_no_piece_is_refused(data):
 
 
 def test_every_hash_is_found(worked, texture):
-    assert worked.textures() == {texture["hash"]}
+    assert worked.files(TextureHash) == {texture["hash"]}
 
 
 def test_lengths():
@@ -60,39 +75,81 @@ def test_setting_a_value(worked):
     one = worked.stack[0]
     path = ["stack", one.id, "treatment", one.treatment[0].id, "params", "black"]
     after = apply(worked, {"op": "set", "path": path, "value": 0.1})
-    assert after.stack[0].treatment[0].params.black == 0.1 and worked.stack[0].treatment[0].params.black == 0.3
+    assert (
+        after.stack[0].treatment[0].params.black == 0.1
+        and worked.stack[0].treatment[0].params.black == 0.3
+    )
 
 
 def test_adding_moving_copying_and_removing_steps(worked):
     one = worked.stack[0]
     first = one.treatment[0].id
     kinds = lambda of: [s.kind for s in of.stack[0].treatment]  # noqa: E731
-    assert kinds(apply(worked, {"op": "add_step", "part": one.id, "kind": "soften", "at": 1}))[:2] == ["wear", "soften"]
-    assert kinds(apply(worked, {"op": "move_step", "step": first, "to": 2})) == ["coat", "follow", "wear", "soften", "grain"]
-    assert kinds(apply(worked, {"op": "remove_step", "step": first})) == ["coat", "follow", "soften", "grain"]
-    coated = apply(worked, {"op": "add_step", "part": one.id, "kind": "coat", "at": 0}).stack[0].treatment[0]
+    assert kinds(apply(worked, {"op": "add_step", "part": one.id, "kind": "soften", "at": 1}))[
+        :2
+    ] == ["wear", "soften"]
+    assert kinds(apply(worked, {"op": "move_step", "step": first, "to": 2})) == [
+        "coat",
+        "follow",
+        "wear",
+        "soften",
+        "grain",
+    ]
+    assert kinds(apply(worked, {"op": "remove_step", "step": first})) == [
+        "coat",
+        "follow",
+        "soften",
+        "grain",
+    ]
+    coated = (
+        apply(worked, {"op": "add_step", "part": one.id, "kind": "coat", "at": 0})
+        .stack[0]
+        .treatment[0]
+    )
     assert coated.landing.mode == "multiply"  # laid over as normal it would only hide the art
     twice = apply(worked, {"op": "copy_step", "step": first})
-    assert kinds(twice)[:2] == ["wear", "wear"] and twice.stack[0].treatment[0].id != twice.stack[0].treatment[1].id
-    assert [s.kind for s in apply(worked, {"op": "add_step", "part": "ground", "kind": "soften"}).ground.treatment] == ["soften"]
+    assert (
+        kinds(twice)[:2] == ["wear", "wear"]
+        and twice.stack[0].treatment[0].id != twice.stack[0].treatment[1].id
+    )
+    assert [
+        s.kind
+        for s in apply(
+            worked, {"op": "add_step", "part": "ground", "kind": "soften"}
+        ).ground.treatment
+    ] == ["soften"]
 
 
 def test_adding_moving_copying_and_removing_marks(worked):
     first, second = (m.id for m in worked.stack)
-    assert [m.id for m in apply(worked, {"op": "move_mark", "mark": first, "to": 1}).stack] == [second, first]
+    assert [m.id for m in apply(worked, {"op": "move_mark", "mark": first, "to": 1}).stack] == [
+        second,
+        first,
+    ]
     assert [m.id for m in apply(worked, {"op": "remove_mark", "mark": first}).stack] == [second]
     assert len(apply(worked, {"op": "add_mark", "mark": mark()}).stack) == 3
     twin = apply(worked, {"op": "copy_mark", "mark": first}).stack[-1]
     assert twin.seed != worked.stack[0].seed and twin.placement.x.value == 240
 
 
-@pytest.mark.parametrize("change", [
-    {"op": "sparkle"}, {"op": "set", "path": ["format"], "value": 2}, {"op": "set", "path": ["velvet"], "value": 2},
-    {"op": "set", "path": [], "value": 2}, {"op": "set"}, "text", {"op": "remove_step", "step": "none"},
-    {"op": "add_step", "part": "none", "kind": "wear"}, {"op": "move_mark", "mark": "none", "to": 0},
-    {"op": "add_mark", "mark": "x"}, {"op": "set", "path": ["stack", "none", "name"], "value": ""},
-    {"op": "set", "path": ["size_px", 0], "value": 99999999}, {"op": "set", "path": ["ppi"], "value": "many"},
-])
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"op": "sparkle"},
+        {"op": "set", "path": ["format"], "value": 2},
+        {"op": "set", "path": ["velvet"], "value": 2},
+        {"op": "set", "path": [], "value": 2},
+        {"op": "set"},
+        "text",
+        {"op": "remove_step", "step": "none"},
+        {"op": "add_step", "part": "none", "kind": "wear"},
+        {"op": "move_mark", "mark": "none", "to": 0},
+        {"op": "add_mark", "mark": "x"},
+        {"op": "set", "path": ["stack", "none", "name"], "value": ""},
+        {"op": "set", "path": ["size_px", 0], "value": 99999999},
+        {"op": "set", "path": ["ppi"], "value": "many"},
+    ],
+)
 def test_edits_that_do_not_fit_are_refused(worked, change):
     with pytest.raises(KilnError):
         apply(worked, change)
@@ -106,13 +163,13 @@ def test_all_edits_or_none(worked):
 
 
 def test_every_step_kind_says_what_its_sheet_needs():
-    for kind in STEP_KINDS.values():
-        assert kind.sentence.endswith(".") and kind.summary(kind.params())
-        for name, field in kind.params.model_fields.items():
+    for kind in STEPS.values():
+        assert kind.sentence.endswith(".") and kind.summary(kind.settings())
+        for name, field in kind.settings.model_fields.items():
             assert field.title and field.description, f"{kind.kind}.{name}"
             assert field.json_schema_extra["control"], f"{kind.kind}.{name}"
 
 
 def test_a_document_is_plain_json(worked):
     tree = json.loads(document.dump(worked))
-    assert tree["format"] == 3 and tree["stack"][0]["placement"]["x"] == px(200)
+    assert tree["format"] == document.FORMAT and tree["stack"][0]["placement"]["x"] == px(200)

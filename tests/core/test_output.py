@@ -7,9 +7,10 @@ import pytest
 from PIL import Image, ImageCms
 
 from kilncore import engine
-from kilncore.assets import AssetStore, write_whole
+from kilncore.assets import AssetStore
 from kilncore.errors import KilnError, Superseded
 from kilncore.output.fire import fire
+from kilncore.system.files import write_whole
 from tests.documents import every_step, mark, piece
 
 
@@ -19,7 +20,9 @@ def test_a_fired_file_holds_the_rendered_pixels(tmp_path, texture, store):
     image = Image.open(fired.path)
     assert image.size == (700, 560) == (fired.width, fired.height) and image.mode == "RGB"
     expected = engine.render(document, assets=store)[..., :3] * 255
-    assert np.abs(np.asarray(image) - expected).max() <= 0.5 + 1e-3  # rounded; a float's own error may tip a half
+    assert (
+        np.abs(np.asarray(image) - expected).max() <= 0.5 + 1e-3
+    )  # rounded; a float's own error may tip a half
 
 
 @pytest.mark.parametrize("ppi", [72, 300, 600])
@@ -32,29 +35,39 @@ def test_the_ppi_is_written(tmp_path, ppi, store):
 
 
 def test_without_its_ground_it_is_transparent(tmp_path, store):
-    image = np.asarray(Image.open(fire(piece(mark()), tmp_path / "out.png", store, with_ground=False).path))
+    image = np.asarray(
+        Image.open(fire(piece(mark()), tmp_path / "out.png", store, with_ground=False).path)
+    )
     assert image.shape[2] == 4 and image[0, 0, 3] == 0 and image[..., 3].max() == 255
     inside = image[image[..., 3] == 255]
     assert (inside[:, :3] == (0xC0, 0x30, 0x20)).all()
 
 
 def test_without_a_ground_blend_modes_act_as_normal(tmp_path, store):
-    plain, multiplied = (np.asarray(Image.open(fire(piece(mark(mode=mode)), tmp_path / f"{mode}.png", store, with_ground=False).path))
-                         for mode in ("normal", "multiply"))
+    plain, multiplied = (
+        np.asarray(
+            Image.open(
+                fire(
+                    piece(mark(mode=mode)), tmp_path / f"{mode}.png", store, with_ground=False
+                ).path
+            )
+        )
+        for mode in ("normal", "multiply")
+    )
     np.testing.assert_array_equal(plain, multiplied)
 
 
 def test_progress_runs_to_its_end(tmp_path, store):
     shares = []
     fire(piece(mark(), size=(2400, 700)), tmp_path / "out.png", store, progress=shares.append)
-    assert shares[-1] == 1 and len(shares) == 6 and shares == sorted(shares)
+    assert shares[-1] == 1 and len(shares) >= 6 and shares == sorted(shares)
 
 
 def test_a_stopped_or_impossible_firing_leaves_no_file(tmp_path, store):
     with pytest.raises(Superseded):
         fire(piece(mark()), tmp_path / "out.png", store, cancelled=lambda: True)
     with pytest.raises(KilnError, match="format must be"):
-        fire(piece(mark()), tmp_path / "out.gif", store, format="gif")
+        fire(piece(mark()), tmp_path / "out.gif", store, file_format="gif")
     assert not list(tmp_path.glob("*.png"))
 
 
@@ -73,49 +86,115 @@ def test_a_failed_write_leaves_the_old_file(tmp_path, monkeypatch):
     assert (tmp_path / "a").read_bytes() == b"old" and len(list(tmp_path.iterdir())) == 1
 
 
-def test_a_file_packed_in_bands_is_one_picture(rng, tmp_path):
-    """RFC 1950: one stream and one checksum over all bands; read with Pillow and with libvips, which check it."""
-    import io
-    import zlib
+@pytest.mark.parametrize("channels", [1, 3, 4])
+def test_a_picture_for_the_screen_loses_nothing(rng, channels):
+    """Read with Pillow, which did not write it. Nothing but pixels is in it."""
+    from kilncore.output.preview import encode
 
+    pixels = rng.integers(0, 256, (300, 77, channels), dtype=np.uint8)
+    data, media_type = encode(pixels, lossless=True)
+    image = Image.open(io.BytesIO(data))
+    np.testing.assert_array_equal(np.asarray(image).reshape(pixels.shape), pixels)
+    assert media_type == "image/png" and not {"icc_profile", "exif"} & set(image.info)
+
+
+def test_a_stop_while_the_file_is_packed_is_heard(tmp_path, store):
+    asked = []
+
+    def cancelled():
+        return bool(asked) and asked[-1] > 0.6
+
+    with pytest.raises(Superseded):
+        fire(
+            piece(mark(), size=(2400, 2400)),
+            tmp_path / "out.png",
+            store,
+            progress=asked.append,
+            cancelled=cancelled,
+        )
+    assert not list(tmp_path.iterdir())
+
+
+def test_a_full_disk_while_the_file_is_packed_is_said(tmp_path, store, monkeypatch):
     import pyvips
 
-    from kilncore.output.png import encoded
+    from kilncore.output.formats import FORMATS
 
-    for channels in (1, 3, 4):
-        pixels = rng.integers(0, 256, (300, 77, channels), dtype=np.uint8)
-        pixels[50:90] = 7
-        data = encoded(pixels)
-        np.testing.assert_array_equal(np.asarray(Image.open(io.BytesIO(data))).reshape(pixels.shape), pixels)
-        chunks = data.split(b"IDAT")[1:]  # every chunk's data ends four bytes of checksum and four of length before the next
-        assert len(zlib.decompress(b"".join(chunk[:-8] for chunk in chunks[:-1]) + chunks[-1].split(b"IEND")[0][:-8])) == 300 * (77 * channels + 1)
-        read = pyvips.Image.new_from_buffer(data, "", fail_on="warning")
-        assert (read.width, read.height, read.bands) == (77, 300, channels) and abs(read.avg() - pixels.mean()) < 1e-6
+    def full(*given):
+        raise pyvips.Error("no space left on /somebody/else")
+
+    entry = FORMATS["png"]
+    with FORMATS.with_more(
+        lambda: FORMATS._entries.update(png=type(entry)(**{**vars(entry), "write": full}))
+    ):
+        with pytest.raises(KilnError, match="disk full") as error:
+            fire(piece(mark()), tmp_path / "out.png", store)
+    assert "somebody" not in str(error.value) + error.value.detail and not list(tmp_path.iterdir())
 
 
-def test_checksums_join():
-    import zlib
+def test_a_new_format_is_one_module(tmp_path, store):
+    """Proof by doing it: a format registered here packs a piece, with a setting of its own."""
+    from kilncore.model.base import Model
+    from kilncore.output.formats.base import FORMATS, output_format
 
-    from kilncore.output.deflate import joined_adler
+    class Settings(Model):
+        quality: int = 90
 
-    first, second = bytes(range(256)) * 300, b"night ferry" * 9999
-    assert joined_adler(zlib.adler32(first), zlib.adler32(second), len(second)) == zlib.adler32(first + second)
+    def register():
+        @output_format(
+            "jpeg", title="JPEG", suffix="jpg", media_type="image/jpeg", settings=Settings
+        )
+        def write(image, target, settings):
+            image.jpegsave(str(target), Q=settings.quality)
+
+    with FORMATS.with_more(register):
+        sizes = [
+            fire(
+                piece(mark()),
+                tmp_path / "out.jpg",
+                store,
+                file_format="jpeg",
+                settings={"quality": quality},
+            ).nbytes
+            for quality in (20, 95)
+        ]
+        assert Image.open(tmp_path / "out.jpg").format == "JPEG" and sizes[0] < sizes[1]
+    assert "jpeg" not in FORMATS
+
+
+def test_more_to_draw_into_a_file_is_one_module(tmp_path, store):
+    from kilncore.engine.plan import Plan
+    from kilncore.model.base import Model
+    from kilncore.output.contents.base import CONTENTS, content
+
+    class Settings(Model):
+        pass
+
+    def register():
+        @content("first mark", title="The first mark", settings=Settings)
+        def node(piece, settings):
+            return Plan(piece).art(piece.stack[0])
+
+    with CONTENTS.with_more(register):
+        fire(piece(mark()), tmp_path / "mark.png", store, content="first mark")
+    image = np.asarray(Image.open(tmp_path / "mark.png"))
+    assert image.shape == (300, 400, 4) and image[0, 0, 3] == 0 and image[..., 3].max() == 255
 
 
 def test_a_firing_holds_no_more_than_a_few_bands(tmp_path):
-    """Bounded memory: bands are written as they come, in order, and let go."""
+    """Bounded memory: bands are written as they are completed, and let go."""
     from kilncore.output import fire as firing
 
     held = []
 
-    class Spy(firing._Bands):
+    class Spy(firing.RawBands):
         def done(self, box):
             super().done(box)
-            held.append(len(self.open) + len(self.ready))
+            held.append(len(self.open))
 
-    original, firing._Bands = firing._Bands, Spy
+    original, firing.RawBands = firing.RawBands, Spy
     try:
         fire(piece(mark(), size=(700, 4000)), tmp_path / "tall.png", None)
     finally:
-        firing._Bands = original
+        firing.RawBands = original
     assert len(held) == 16 and max(held) <= 3

@@ -4,24 +4,35 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from kilncore import blur, masks, reduce, sampling
+from kilncore import blur, masks, sampling
 from kilncore.errors import KilnError
-from kilncore.planes import from_planes, to_planes
+from kilncore.pixels import reduce
+from kilncore.pixels.planes import from_planes, to_planes
 
 
 def test_no_displacement_is_identity(rng):
     image = rng.random((24, 31, 4), dtype=np.float32)
     middle = np.full_like(image, 0.5)
     for how in sampling.INTERPOLATIONS:
-        np.testing.assert_allclose(sampling.displace(image, middle, 30, 30, interpolation=how), image, atol=1e-5)
+        np.testing.assert_allclose(
+            sampling.displace(image, middle, 30, 30, interpolation=how), image, atol=1e-5
+        )
 
 
 def test_bilinear_displacement_against_scipy(rng):
     """SciPy's map_coordinates of order 1, on premultiplied values, outside transparent."""
-    image, map_ = rng.random((40, 50, 4), dtype=np.float32), rng.random((40, 50, 4), dtype=np.float32)
+    image, map_ = (
+        rng.random((40, 50, 4), dtype=np.float32),
+        rng.random((40, 50, 4), dtype=np.float32),
+    )
     y, x = np.mgrid[:40, :50]
     at = [y + 12 * (map_[..., 1] - 0.5), x + 17 * (map_[..., 0] - 0.5)]
-    expected = np.stack([ndimage.map_coordinates(np.pad(p, 20), [at[0] + 20, at[1] + 20], order=1) for p in to_planes(image)])
+    expected = np.stack(
+        [
+            ndimage.map_coordinates(np.pad(p, 20), [at[0] + 20, at[1] + 20], order=1)
+            for p in to_planes(image)
+        ]
+    )
     found = to_planes(sampling.displace(image, map_, 17, 12))
     np.testing.assert_allclose(found, expected, atol=1e-5)
 
@@ -36,11 +47,15 @@ def test_bicubic_keeps_a_ramp(rng):
 
 
 def test_no_shift_reads_beyond_the_border():
-    """What a step says about its shifts may be wrong; the memory around the picture is not read all the same."""
+    """What a step says about its shifts may be wrong; the memory around the picture is not read all
+    the same.
+    """
     planes = np.ones((1, 20, 60), np.float32)
     dx = np.full((10, 40), 1e9, np.float32)
     np.testing.assert_allclose(sampling.shifted(planes, dx, -dx, 10, 5), 1, atol=1e-6)
-    np.testing.assert_allclose(sampling.shifted(planes, dx, dx, 10, 5, times=(-3.0, 0.5), still=7.0), 1, atol=1e-6)
+    np.testing.assert_allclose(
+        sampling.shifted(planes, dx, dx, 10, 5, times=(-3.0, 0.5), still=7.0), 1, atol=1e-6
+    )
 
 
 def test_displacement_refuses_what_it_cannot_do(rng):
@@ -55,8 +70,13 @@ def test_displacement_refuses_what_it_cannot_do(rng):
 def test_blur_against_scipy(rng, sigma):
     """SciPy's gaussian_filter, cut off at four sigma as ours is."""
     image = rng.random((70, 80, 4), dtype=np.float32)
-    expected = [ndimage.gaussian_filter(p, sigma, mode="constant", radius=blur.reach(sigma)) for p in to_planes(image)]
-    np.testing.assert_allclose(to_planes(blur.gaussian(image, sigma)), np.stack(expected), atol=2e-5)
+    expected = [
+        ndimage.gaussian_filter(p, sigma, mode="constant", radius=blur.reach(sigma))
+        for p in to_planes(image)
+    ]
+    np.testing.assert_allclose(
+        to_planes(blur.gaussian(image, sigma)), np.stack(expected), atol=2e-5
+    )
 
 
 def test_blur_across_only(rng):
@@ -82,7 +102,9 @@ def test_reduction_keeps_the_mean_and_its_crops(rng, scale):
 
 
 def test_levels_at_their_points():
-    """Common practice: at the black point 0, at the white point 1, gamma 2 shows 0.25 as one half."""
+    """Common practice: at the black point 0, at the white point 1, gamma 2 shows 0.25 as
+    one half.
+    """
     tones = np.array([[0.0, 0.2, 0.35, 0.8, 1.0]], np.float32)
     np.testing.assert_allclose(masks.levels(tones, 0.2, 1.0, 0.8), [[0, 0, 0.25, 1, 1]], atol=1e-6)
     assert masks.levels(tones, 0.2, 2.0, 0.8)[0, 2] == pytest.approx(0.5, abs=1e-6)
@@ -111,11 +133,25 @@ def test_compiled_code_is_never_reached_with_what_would_lead_it_out_of_its_memor
     from kilncore.sampling import shifted
 
     planes, nan = np.zeros((1, 20, 20), np.float32), float("nan")
-    for wrong in (lambda: blur_within(planes, 5, 5), lambda: blur_within(planes[0], 1, 1), lambda: shifted(planes, np.zeros((18, 18)), np.zeros((18, 18)), 1, 1),
-                  lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 5)), 8, 8), lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 4)), -3, 8),
-                  lambda: coverage(np.array([[0, 0, nan, 9]]), 9, 9), lambda: coverage(np.array([[0, 0, 1e300, 9]]), 9, 9), lambda: coverage(np.zeros((3, 3)), 9, 9)):
+    for wrong in (
+        lambda: blur_within(planes, 5, 5),
+        lambda: blur_within(planes[0], 1, 1),
+        lambda: shifted(planes, np.zeros((18, 18)), np.zeros((18, 18)), 1, 1),
+        lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 5)), 8, 8),
+        lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 4)), -3, 8),
+        lambda: coverage(np.array([[0, 0, nan, 9]]), 9, 9),
+        lambda: coverage(np.array([[0, 0, 1e300, 9]]), 9, 9),
+        lambda: coverage(np.zeros((3, 3)), 9, 9),
+    ):
         with pytest.raises(ValueError):
             wrong()
     for how in ("nearest", "bilinear", "bicubic"):
-        found = shifted(np.ones((1, 20, 20), np.float32), np.full((4, 4), nan), np.full((4, 4), np.inf), 8, 8, how)
+        found = shifted(
+            np.ones((1, 20, 20), np.float32),
+            np.full((4, 4), nan),
+            np.full((4, 4), np.inf),
+            8,
+            8,
+            how,
+        )
         assert found.shape == (1, 4, 4)

@@ -1,11 +1,13 @@
-"""A little of `make fuzz`, with fixed seeds: 60 random documents, and a server that is killed a few times."""
+"""A little of `make fuzz`, with fixed seeds: 40 random documents, and a server that is killed a few
+times.
+"""
 
 import pytest
 from fuzz.__main__ import one_round
 from fuzz.killing import run
 
 
-@pytest.mark.parametrize("seed", [1, 2, 3])
+@pytest.mark.parametrize("seed", [1, 2])
 def test_random_documents_are_drawn_and_hold(seed, tmp_path):
     drawn, trouble = one_round(seed, 20, tmp_path)
     assert not trouble and drawn == 20

@@ -28,7 +28,9 @@ def stranger(django_user_model, client):
     from django.test import Client
 
     other = Client()
-    other.force_login(django_user_model.objects.create_user("stranger", password="hawser-and-fender"))
+    other.force_login(
+        django_user_model.objects.create_user("stranger", password="hawser-and-fender")
+    )
     return other
 
 
@@ -40,19 +42,32 @@ def signed_in(client, user):
 
 @pytest.fixture
 def scan(user, rng):
-    return shelf.upload(user, "Quay scan.png", png(rng.integers(0, 256, (60, 80, 3), dtype=np.uint8)), credit="The purser")
+    return shelf.upload(
+        user,
+        "Quay scan.png",
+        png(rng.integers(0, 256, (60, 80, 3), dtype=np.uint8)),
+        credit="The purser",
+    )
 
 
 @pytest.fixture
 def worked(user, scan):
-    document = piece(mark(treatment=every_step(scan.ref)), ground={"kind": "texture", "texture": scan.ref})
+    document = piece(
+        mark(treatment=every_step(scan.ref)), ground={"kind": "texture", "texture": scan.ref}
+    )
     return actions.start(user, load(document.model_dump(mode="json")))
 
 
 @pytest.fixture
 def post(signed_in):
     """post(url, data): JSON there, JSON back."""
+
     def send(url, data, client=signed_in):
-        return client.post(url, json.dumps(data), content_type="application/json", headers={"accept": "application/json"})
+        return client.post(
+            url,
+            json.dumps(data),
+            content_type="application/json",
+            headers={"accept": "application/json"},
+        )
 
     return send

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from django.urls import reverse
 
+from kilncore.model.files import TextureHash
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Artwork, Piece, State
 from tests.pictures import array
@@ -18,7 +19,10 @@ def set_ppi(value):
 @pytest.fixture
 def change(post, worked):
     def send(version, edits, label="Changed"):
-        return post(reverse("change", args=[worked.pk]), {"version": version, "edits": edits, "label": label})
+        return post(
+            reverse("change", args=[worked.pk]),
+            {"version": version, "edits": edits, "label": label},
+        )
 
     return send
 
@@ -68,7 +72,16 @@ def test_a_stale_change_is_refused_and_writes_nothing(change, worked):
     assert worked.document.ppi == 150 and worked.states.count() == 2
 
 
-@pytest.mark.parametrize("edits", [set_ppi(-1), [{"op": "sparkle"}], "text", [{"op": "set", "path": ["stack"], "value": 3}], set_ppi("a") * 60])
+@pytest.mark.parametrize(
+    "edits",
+    [
+        set_ppi(-1),
+        [{"op": "sparkle"}],
+        "text",
+        [{"op": "set", "path": ["stack"], "value": 3}],
+        set_ppi("a") * 60,
+    ],
+)
 def test_a_change_that_does_not_fit_writes_nothing(change, worked, edits):
     response = change(1, edits)
     assert response.status_code == 422 and response.json()["message"]
@@ -88,21 +101,26 @@ def test_a_new_step_begins_with_a_texture_of_ones_own(change, worked, scan):
 
 
 def test_lettering_lands_in_the_middle(post, worked):
-    told = post(reverse("add-lettering", args=[worked.pk]), {"version": 1, "text": "Night\nferry"}).json()
+    told = post(
+        reverse("add-lettering", args=[worked.pk]), {"version": 1, "text": "Night\nferry"}
+    ).json()
     new = told["document"]["stack"][-1]
     assert new["art"]["text"] == "Night\nferry" and new["placement"]["x"]["value"] == 200
     box = told["boxes"][new["id"]]
     assert 10 < box["width"] <= 400 * 0.71 and box["height"] < 300
 
 
-SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/><text>x</text></svg>'
+SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/><text>x</text></svg>'  # noqa: E501
 
 
 def send_svg(client, worked, data, version=1):
     from django.core.files.uploadedfile import SimpleUploadedFile
 
-    return client.post(reverse("add-svg", args=[worked.pk]), {"file": SimpleUploadedFile("Moon.svg", data), "version": version},
-                       headers={"accept": "application/json"})
+    return client.post(
+        reverse("add-svg", args=[worked.pk]),
+        {"file": SimpleUploadedFile("Moon.svg", data), "version": version},
+        headers={"accept": "application/json"},
+    )
 
 
 def test_an_svg_is_brought_in(signed_in, worked):
@@ -112,7 +130,14 @@ def test_an_svg_is_brought_in(signed_in, worked):
     assert told["boxes"][new["id"]]["height"] == pytest.approx(210)
 
 
-@pytest.mark.parametrize("data, reason", [(b"no", "not an SVG"), (SVG[:60], "damaged"), (SVG.replace(b"circle", b"text"), "nothing to draw")])
+@pytest.mark.parametrize(
+    "data, reason",
+    [
+        (b"no", "not an SVG"),
+        (SVG[:60], "damaged"),
+        (SVG.replace(b"circle", b"text"), "nothing to draw"),
+    ],
+)
 def test_an_svg_that_cannot_be_used_leaves_nothing(signed_in, worked, data, reason):
     response = send_svg(signed_in, worked, data)
     assert response.status_code == 422 and reason in response.json()["message"]
@@ -123,9 +148,15 @@ def test_an_svg_that_cannot_be_used_leaves_nothing(signed_in, worked, data, reas
 def test_the_stage_shows_unsaved_edits(post, worked):
     view = {"x": 0, "y": 0, "width": 400, "height": 300, "scale": 1}
     asked = {"version": 1, "view": view, "quality": "exact", "sequence": 1, "bench": "a"}
-    fill = [{"op": "set", "path": ["ground", "fill"], "value": {"kind": "colour", "colour": "#102030"}}]
+    fill = [
+        {"op": "set", "path": ["ground", "fill"], "value": {"kind": "colour", "colour": "#102030"}}
+    ]
     response = post(reverse("stage", args=[worked.pk]), {**asked, "edits": fill})
-    assert response["content-type"] == "image/png" and tuple(array(response.content)[0, 0]) == (0x10, 0x20, 0x30)
+    assert response["content-type"] == "image/png" and tuple(array(response.content)[0, 0]) == (
+        0x10,
+        0x20,
+        0x30,
+    )
     draft = post(reverse("stage", args=[worked.pk]), {**asked, "quality": "draft", "sequence": 2})
     assert draft["content-type"] == "image/jpeg" and array(draft.content).shape == (300, 400, 3)
     worked.refresh_from_db()
@@ -137,15 +168,26 @@ def test_the_exact_stage_is_what_fires(post, worked, tmp_path):
     from kilnmark.storage import assets
 
     view = {"x": 0, "y": 0, "width": 400, "height": 300, "scale": 1}
-    shown = array(post(reverse("stage", args=[worked.pk]), {"version": 1, "view": view, "quality": "exact"}).content)
+    shown = array(
+        post(
+            reverse("stage", args=[worked.pk]), {"version": 1, "view": view, "quality": "exact"}
+        ).content
+    )
     fired = fire(worked.document, tmp_path / "out.png", assets())
     np.testing.assert_array_equal(shown, array(fired.path.read_bytes()))
 
 
-@pytest.mark.parametrize("asked", [
-    {}, {"view": {}}, {"view": {"x": 0, "y": 0, "width": 1e5, "height": 1e5, "scale": 9}}, {"view": "all"},
-    {"view": {"x": 0, "y": 0, "width": 40, "height": 40, "scale": True}}, {"view": {"x": 9e5, "y": 0, "width": 40, "height": 40, "scale": 1}},
-])
+@pytest.mark.parametrize(
+    "asked",
+    [
+        {},
+        {"view": {}},
+        {"view": {"x": 0, "y": 0, "width": 1e5, "height": 1e5, "scale": 9}},
+        {"view": "all"},
+        {"view": {"x": 0, "y": 0, "width": 40, "height": 40, "scale": True}},
+        {"view": {"x": 9e5, "y": 0, "width": 40, "height": 40, "scale": 1}},
+    ],
+)
 def test_a_view_that_cannot_be_shown_is_refused(post, worked, asked):
     response = post(reverse("stage", args=[worked.pk]), {"version": 1, **asked})
     assert response.status_code == 422 and response.json()["message"]
@@ -155,7 +197,9 @@ def test_an_older_picture_gives_way(post, worked):
     view = {"x": 0, "y": 0, "width": 400, "height": 300, "scale": 0.9}
     asked = {"version": 1, "view": view, "bench": "b"}
     assert post(reverse("stage", args=[worked.pk]), {**asked, "sequence": 5}).status_code == 200
-    response = post(reverse("stage", args=[worked.pk]), {**asked, "view": {**view, "scale": 0.8}, "sequence": 4})
+    response = post(
+        reverse("stage", args=[worked.pk]), {**asked, "view": {**view, "scale": 0.8}, "sequence": 4}
+    )
     assert response.status_code == 409 and response.json()["reason"] == "superseded"
 
 
@@ -168,15 +212,24 @@ def test_strip_pictures_are_kept_by_their_key(signed_in, worked):
         url = reverse("strip-picture", args=[worked.pk, part, frame.number, frame.key])
         response = signed_in.get(url)
         assert array(response.content).shape[0] <= 153 and "immutable" in response["cache-control"]
-    assert "no-store" in signed_in.get(reverse("strip-picture", args=[worked.pk, part, 0, "old"]))["cache-control"]
-    assert signed_in.get(reverse("strip-picture", args=[worked.pk, part, 99, "x"])).status_code == 422
+    assert (
+        "no-store"
+        in signed_in.get(reverse("strip-picture", args=[worked.pk, part, 0, "old"]))[
+            "cache-control"
+        ]
+    )
+    assert (
+        signed_in.get(reverse("strip-picture", args=[worked.pk, part, 99, "x"])).status_code == 422
+    )
 
 
 def test_every_sheet_opens(signed_in, worked):
     document = worked.document
     for part, treatment in document.treatments().items():
         for step in ["bare", "lands", *(s.id for s in treatment)]:
-            response = signed_in.get(reverse("sheet", args=[worked.pk]), {"part": part, "step": step})
+            response = signed_in.get(
+                reverse("sheet", args=[worked.pk]), {"part": part, "step": step}
+            )
             assert response.status_code == 200 and b"<h2>" in response.content
 
 
@@ -195,13 +248,23 @@ def test_out_of_memory_is_said_and_the_next_picture_comes(post, worked, monkeypa
     """The picture fails alone: the piece, the server and the next picture are whole."""
     from kilncore import engine
 
-    asked = {"version": worked.version, "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1}, "quality": "exact"}
+    asked = {
+        "version": worked.version,
+        "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1},
+        "quality": "exact",
+    }
     with monkeypatch.context() as patch:
+
         def starved(*args, **more):
             raise MemoryError
+
         patch.setattr(engine, "pixels", starved)
         refused = post(reverse("stage", args=[worked.pk]), asked)
-    assert refused.status_code == 503 and "memory" in refused.json()["message"] and "saved" in refused.json()["message"]
+    assert (
+        refused.status_code == 503
+        and "memory" in refused.json()["message"]
+        and "saved" in refused.json()["message"]
+    )
     assert post(reverse("stage", args=[worked.pk]), asked).status_code == 200
 
 
@@ -209,16 +272,34 @@ def test_a_texture_file_that_broke_is_said(post, worked):
     from kilnmark.storage import assets
 
     store = assets()
-    hash = next(iter(worked.document.textures()))
-    whole = store.data(hash)
-    asked = {"version": worked.version, "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1}, "quality": "exact"}
+    file = next(iter(worked.document.files(TextureHash)))
+    whole = store.data(file)
+    asked = {
+        "version": worked.version,
+        "view": {"x": 0, "y": 0, "width": 40, "height": 30, "scale": 1},
+        "quality": "exact",
+    }
     try:
-        store.path(hash).write_bytes(whole[: len(whole) // 2])
-        store.forget(hash)
-        assert post(reverse("stage", args=[worked.pk]), {**asked, "edits": [
-            {"op": "set", "path": ["ground", "fill", "placement", "scale"], "value": 1.37}]}).status_code == 422
+        store.path(file).write_bytes(whole[: len(whole) // 2])
+        store.forget(file)
+        assert (
+            post(
+                reverse("stage", args=[worked.pk]),
+                {
+                    **asked,
+                    "edits": [
+                        {
+                            "op": "set",
+                            "path": ["ground", "fill", "placement", "scale"],
+                            "value": 1.37,
+                        }
+                    ],
+                },
+            ).status_code
+            == 422
+        )
     finally:
-        store.path(hash).write_bytes(whole)
+        store.path(file).write_bytes(whole)
     assert post(reverse("stage", args=[worked.pk]), asked).status_code == 200
 
 

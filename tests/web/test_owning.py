@@ -1,4 +1,6 @@
-"""Whose is what: every object answers 404 to others, and every page wants a sign-in, a token and a strict policy."""
+"""Whose is what: every object answers 404 to others, and every page wants a sign-in, a token and a
+strict policy.
+"""
 
 import pytest
 from django.test import Client
@@ -13,15 +15,38 @@ def addresses(worked, scan, firing):
     first = worked.document.stack[0].id
     of_piece = {"piece_id": worked.pk}
     return {
-        "piece-card": {**of_piece, "key": "k"}, "piece-remove": of_piece, "bench": of_piece, "strip": of_piece, "sheet": of_piece,
-        "strip-picture": {**of_piece, "part": first, "number": 1, "key": "k"}, "stage": of_piece, "change": of_piece,
-        "undo": of_piece, "redo": of_piece, "add-lettering": of_piece, "add-svg": of_piece, "document-file": of_piece,
-        "fire": of_piece, "texture-sample": {"texture_id": scan.pk, "key": "k"}, "firing-status": {"firing_id": firing.pk},
-        "firing-stop": {"firing_id": firing.pk}, "firing-file": {"firing_id": firing.pk},
+        "piece-card": {**of_piece, "key": "k"},
+        "piece-remove": of_piece,
+        "bench": of_piece,
+        "strip": of_piece,
+        "sheet": of_piece,
+        "strip-picture": {**of_piece, "part": first, "number": 1, "key": "k"},
+        "stage": of_piece,
+        "change": of_piece,
+        "undo": of_piece,
+        "redo": of_piece,
+        "add-lettering": of_piece,
+        "add-svg": of_piece,
+        "document-file": of_piece,
+        "fire": of_piece,
+        "texture-sample": {"texture_id": scan.pk, "key": "k"},
+        "firing-status": {"firing_id": firing.pk},
+        "firing-stop": {"firing_id": firing.pk},
+        "firing-file": {"firing_id": firing.pk},
     }
 
 
-POSTED = {"piece-remove", "stage", "change", "undo", "redo", "add-lettering", "add-svg", "fire", "firing-stop"}
+POSTED = {
+    "piece-remove",
+    "stage",
+    "change",
+    "undo",
+    "redo",
+    "add-lettering",
+    "add-svg",
+    "fire",
+    "firing-stop",
+}
 
 
 def named(resolver):
@@ -36,7 +61,11 @@ def test_every_object_is_its_owners_alone(worked, scan, stranger):
     firing = firings.ask(worked, True)
     known = addresses(worked, scan, firing)
     prefixed = {name for name, _ in named(get_resolver()) if name}
-    assert {n for n in prefixed if "piece" in n or "firing" in n or n in POSTED} - {"pieces", "piece-start", "firings"} <= set(known)
+    assert {n for n in prefixed if "piece" in n or "firing" in n or n in POSTED} - {
+        "pieces",
+        "piece-start",
+        "firings",
+    } <= set(known)
     for name, arguments in known.items():
         send = stranger.post if name in POSTED else stranger.get
         assert send(reverse(name, kwargs=arguments)).status_code == 404, name
@@ -46,7 +75,13 @@ def test_every_object_is_its_owners_alone(worked, scan, stranger):
 
 def test_without_a_sign_in_nothing_is_shown(worked, scan):
     firing = firings.ask(worked, True)
-    for name, arguments in {**addresses(worked, scan, firing), "pieces": {}, "shelf": {}, "makers": {}, "firings": {}}.items():
+    for name, arguments in {
+        **addresses(worked, scan, firing),
+        "pieces": {},
+        "shelf": {},
+        "makers": {},
+        "firings": {},
+    }.items():
         client = Client()
         response = (client.post if name in POSTED else client.get)(reverse(name, kwargs=arguments))
         assert response.status_code == 302 and "sign-in" in response["location"], name
@@ -55,7 +90,12 @@ def test_without_a_sign_in_nothing_is_shown(worked, scan):
 def test_posts_want_a_token(user, worked):
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(user)
-    assert strict.post(reverse("undo", args=[worked.pk]), "{}", content_type="application/json").status_code == 403
+    assert (
+        strict.post(
+            reverse("undo", args=[worked.pk]), "{}", content_type="application/json"
+        ).status_code
+        == 403
+    )
 
 
 @pytest.mark.parametrize("name", ["pieces", "piece-start", "shelf", "makers", "firings", "login"])
@@ -63,7 +103,11 @@ def test_every_page_has_a_strict_policy_and_nothing_inline(signed_in, worked, na
     for url in (reverse(name), reverse("bench", args=[worked.pk])):
         response = signed_in.get(url)
         policy = response["content-security-policy"]
-        assert "script-src 'self'" in policy and "unsafe" not in policy and "default-src 'none'" in policy
+        assert (
+            "script-src 'self'" in policy
+            and "unsafe" not in policy
+            and "default-src 'none'" in policy
+        )
         page = response.content.decode()
         assert " style=" not in page and "onclick" not in page and "javascript:" not in page
         assert "http://" not in page.replace("http://www.w3.org", "") and "https://" not in page
@@ -89,5 +133,7 @@ def test_a_draft_cannot_name_another_ones_texture(post, worked, django_user_mode
     foreign = shelf.upload(other, "x.png", png(rng.integers(0, 9, (40, 40), dtype=np.uint8)))
     fill = {"op": "set", "path": ["ground", "fill", "texture"], "value": foreign.ref}
     view = {"x": 0, "y": 0, "width": 40, "height": 40, "scale": 1}
-    response = post(reverse("stage", args=[worked.pk]), {"version": 1, "edits": [fill], "view": view})
+    response = post(
+        reverse("stage", args=[worked.pk]), {"version": 1, "edits": [fill], "view": view}
+    )
     assert response.status_code == 422 and "not yours" in response.json()["message"]

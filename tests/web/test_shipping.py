@@ -1,4 +1,6 @@
-"""What ships: licences, colours that can be read, icons that exist, nothing from elsewhere, and a demo that can be made."""
+"""What ships: licences, colours that can be read, icons that exist, nothing from elsewhere, and a
+demo that can be made.
+"""
 
 import re
 from pathlib import Path
@@ -25,7 +27,12 @@ def test_every_vendored_folder_ships_with_a_licence():
 
 
 def test_nothing_is_loaded_from_elsewhere():
-    own = [p for kind in ("html", "css", "js") for p in SOURCE.rglob(f"*.{kind}") if "vendor" not in p.parts]
+    own = [
+        p
+        for kind in ("html", "css", "js")
+        for p in SOURCE.rglob(f"*.{kind}")
+        if "vendor" not in p.parts
+    ]
     assert len(own) > 40
     for path in own:
         for url in re.findall(r"https?://[^\s\"'`)]+", path.read_text()):
@@ -33,7 +40,9 @@ def test_nothing_is_loaded_from_elsewhere():
 
 
 def test_every_icon_is_there():
-    names = {name for path in TEMPLATES for name in re.findall(r'{% icon "([^"]+)" %}', path.read_text())}
+    names = {
+        name for path in TEMPLATES for name in re.findall(r'{% icon "([^"]+)" %}', path.read_text())
+    }
     assert len(names) > 15
     for name in names:
         assert (SOURCE / "static" / "vendor" / "icons" / f"{name}.svg").exists(), name
@@ -46,10 +55,21 @@ def luminance(hex_colour):
     return sum(w * c for w, c in zip((0.2126, 0.7152, 0.0722), linear, strict=True))
 
 
-@pytest.mark.parametrize("text, ground", [
-    ("ink", "slip"), ("ink", "paper"), ("quiet", "paper"), ("quiet", "slip"), ("ember", "paper"), ("ember-deep", "paper"),
-    ("glaze", "paper"), ("glaze", "slip"), ("glaze", "glaze-tint"), ("amber", "amber-tint"),
-])
+@pytest.mark.parametrize(
+    "text, ground",
+    [
+        ("ink", "slip"),
+        ("ink", "paper"),
+        ("quiet", "paper"),
+        ("quiet", "slip"),
+        ("ember", "paper"),
+        ("ember-deep", "paper"),
+        ("glaze", "paper"),
+        ("glaze", "slip"),
+        ("glaze", "glaze-tint"),
+        ("amber", "amber-tint"),
+    ],
+)
 def test_text_can_be_read(text, ground):
     """WCAG 2.2 AA, success criterion 1.4.3: 4.5 to 1 for text."""
     colours = dict(re.findall(r"--([a-z-]+): (#[0-9a-f]{6})", THEME))
@@ -68,7 +88,10 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     monkeypatch.setattr(demo, "TEXTURES", small)
     account = demo.set_up()
     user = django_user_model.objects.get(username=account.name)
-    assert user.check_password(account.password) and user.artworks.count() == len(list(ART.glob("*.svg"))) >= 8
+    assert (
+        user.check_password(account.password)
+        and user.artworks.count() == len(list(ART.glob("*.svg"))) >= 8
+    )
     assert user.pieces.count() == len(world.PIECES)
     for piece in user.pieces.all():
         picture = engine.render(piece.document, None, 0.1, assets())
@@ -76,17 +99,22 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     piece = user.pieces.first()
     piece.delete()
     demo.set_up()
-    assert user.pieces.count() == len(world.PIECES) - 1  # what you removed stays removed, what is there stays
+    assert (
+        user.pieces.count() == len(world.PIECES) - 1
+    )  # what you removed stays removed, what is there stays
 
 
 def test_demo_pieces_name_only_what_the_demo_has():
-    class Row:
+    class Register:
         ref = {"hash": "a" * 64, "edges": "repeat"}
         hash, width, height = "b" * 64, 10.0, 10.0
 
     from kilncore.document import load
 
-    shelf = _Shelf({name: Row for name, *_ in world.TEXTURES}, {p.stem: Row for p in ART.glob("*.svg")})
+    shelf = _Shelf(
+        {name: Register for name, *_ in world.TEXTURES},
+        {p.stem: Register for p in ART.glob("*.svg")},
+    )
     titles = [load(describe(shelf)).title for describe in world.PIECES]
     assert len(set(titles)) == len(titles) >= 5
 
@@ -116,5 +144,5 @@ def test_the_kiln_takes_what_waits(monkeypatch):
     monkeypatch.setattr(kiln.shelf, "next_making", lambda: None)
     monkeypatch.setattr(kiln, "close_old_connections", lambda: None)
     kiln.light()
-    kiln.ring()
+    kiln.wake()
     assert empty.wait(10) and taken == ["a", "b"]

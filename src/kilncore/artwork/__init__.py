@@ -1,1 +1,7 @@
-"""Artwork: what a mark can be. Each kind says how large it is and draws any part of itself as placed."""
+"""Artwork: what a mark can be. A new art kind is a module and its line here."""
+
+from kilncore.artwork import lettering  # noqa: F401  isort: skip
+from kilncore.artwork import vector  # noqa: F401  isort: skip
+from kilncore.artwork.base import ARTS, Art
+
+__all__ = ["ARTS", "Art"]

@@ -1,12 +1,12 @@
 """Filling outlines: the exact share of every pixel that lies inside.
 
-Method: signed areas of trapezoids, summed along each row from the left. A sum starts anew in every picture, so the
-engine always asks for the same fixed tiles; the sums are in float64.
+Method: signed areas of trapezoids, summed along each row from the left. A sum starts anew in every
+picture, so the engine always asks for the same fixed tiles; the sums are in float64.
 """
 
 import numpy as np
 
-from kilncore.kernels import inlined, kernel
+from kilncore.compiled.kernels import inlined, kernel
 
 FARTHEST = 2.0**40  # px
 
@@ -24,7 +24,9 @@ def coverage(edges: np.ndarray, width: int, height: int) -> np.ndarray:
 
 @inlined
 def _add(cells, row, x0, x1, dy, width):
-    """Credit one stretch of edge within one pixel row: its height in the cells it passes, and all to the right."""
+    """Credit one stretch of edge within one pixel row: its height in the cells it passes, and all
+    to the right.
+    """
     if x0 > x1:
         x0, x1 = x1, x0
     x0, x1 = min(max(x0, 0.0), float(width)), min(max(x1, 0.0), float(width))

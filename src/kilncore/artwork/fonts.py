@@ -1,4 +1,6 @@
-"""The fonts that ship with Kilnmark, each under the SIL Open Font License (its text lies beside it)."""
+"""The fonts that ship with Kilnmark, each under the SIL Open Font License (its text lies beside
+it).
+"""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -35,6 +37,7 @@ class Face:
 
 @lru_cache(maxsize=32)
 def face(name: str) -> Face:
+    """The face of a shipped font, read once. name : one of FONTS; KilnError for any other."""
     if name not in FONTS:
         raise KilnError(f"A font must be one of: {', '.join(FONTS)}.", name)
     path = FOLDER / f"{name}.ttf"

@@ -20,6 +20,7 @@ class Outline:
 
     @property
     def nbytes(self) -> int:
+        """Bytes of its edges."""
         return self.edges.nbytes
 
     def placed(self, matrix: tuple[float, ...]) -> np.ndarray:
@@ -49,9 +50,11 @@ def flattened(path: pathops.Path) -> np.ndarray:
 
 
 def _curve(points: np.ndarray) -> list[tuple[float, float]]:
-    """The points after the first of a line or Bezier curve, cut so that no chord strays further than TOLERANCE.
+    """The points after the first of a line or Bezier curve, cut so that no chord strays further
+    than TOLERANCE.
 
-    The number of cuts is the classic bound from the second differences: sqrt(n (n - 1) bend / (8 tolerance)).
+    The number of cuts is the classic bound from the second differences: sqrt(n (n - 1) bend / (8
+    tolerance)).
     """
     degree = len(points) - 1
     bend = np.abs(np.diff(points, 2, axis=0)).max() if degree > 1 else 0

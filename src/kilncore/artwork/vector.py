@@ -1,49 +1,138 @@
 """Vector art: an SVG, made safe once when it comes in, drawn as placed in a limited child process.
 
-Drawn in fixed blocks of the drawing's own grid, because one crop of a drawing equals that crop of the whole only when the
-same grid is asked for every time, because memory stays bounded at any size, and because a drawing that is only moved is then
-the same drawing.
+Drawn in fixed blocks of the drawing's own grid, because one crop of a drawing equals that crop of
+the whole only when the same grid is asked for every time, because memory stays bounded at any size,
+and because a drawing that is only moved is then the same drawing.
 """
 
 import threading
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
+from kilncore.artwork.base import Art, Drawing, art, extent_of
 from kilncore.errors import UnusableFile
-from kilncore.limited import Limits, run
-from kilncore.model import Hash, Model
+from kilncore.geometry.affine import Affine
+from kilncore.geometry.box import Box, crop, put, tiles_over
+from kilncore.graph.keys import key_of
+from kilncore.graph.protocols import NodeReader
+from kilncore.model.files import ArtHash
+from kilncore.system.sandbox import Limits, run
 
 BLOCK = 2048
+PHASES = 16  # of a pixel: finer places of a drawing are not told apart
 LIMITS = Limits(memory=3 * 2**30, cpu=45, wall=60)
 TURNS = threading.BoundedSemaphore(2)
-TOO_MUCH = "This SVG could not be drawn: it takes too long, or too much memory. Simplify it and bring it in again."
+TOO_MUCH = (
+    "This SVG could not be drawn: it takes too long, or too much memory. Simplify it "
+    "and bring it in again."
+)
 
 
-class Vector(Model):
+@art("vector", title="Vector art", sentence="An SVG, drawn sharp at any size.")
+class Vector(Art):
     """hash : of the sanitised SVG. width, height : its own size in px, as it is placed at 100 %."""
 
     kind: Literal["vector"] = "vector"
-    hash: Hash
+    hash: ArtHash
     width: float = Field(gt=0, le=1e5)
     height: float = Field(gt=0, le=1e5)
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
+        """Its own size."""
         return self.width, self.height
 
-    def missing(self) -> str:
-        return ""
+    def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
+        """The file, drawn by child processes."""
+        return VectorDrawing(self, placed.matrix, scale)
 
 
-def rasterised(svg: bytes, size: tuple[float, float], matrix: tuple[float, ...], width: int, height: int, unit: float = 1.0) -> np.ndarray:
+@dataclass(frozen=True)
+class VectorDrawing(Drawing):
+    """matrix : the drawing's px, from its middle, to output px. unit : output px per document px.
+
+    Drawn in blocks of its own grid, which begins at its upper left: moved by whole pixels it is the
+    same drawing, and is not drawn again.
+    """
+
+    art: Vector
+    matrix: tuple[float, ...]
+    unit: float = 1.0
+    key: str = field(init=False)
+    extent: Box = field(init=False)
+
+    def __post_init__(self):
+        a, b, c, d, e, f = self.matrix
+        e, f = (round(n * PHASES) / PHASES for n in (e, f))
+        w, h = self.art.width / 2, self.art.height / 2
+        extent = extent_of(
+            np.array([(a * x + c * y + e, b * x + d * y + f) for x in (-w, w) for y in (-h, h)])
+        )
+        own, corner = (a, b, c, d, e - extent.left, f - extent.top), (extent.left, extent.top)
+        for name, value in (
+            ("extent", extent),
+            ("_own", own),
+            ("_corner", corner),
+            ("_own_extent", Box(0, 0, extent.width, extent.height)),
+            ("_own_key", key_of("vector", self.art.hash, own, self.unit)),
+        ):
+            object.__setattr__(self, name, value)
+        object.__setattr__(self, "key", key_of(self._own_key, corner))
+
+    def lacking(self, reader: NodeReader, box: Box) -> list[Box]:
+        """The blocks behind a box that are not drawn yet."""
+        return [block for block in self._blocks(box) if (self._own_key, block) not in reader.cache]
+
+    def fetch(self, reader: NodeReader, part: Box) -> np.ndarray:
+        """(H, W, 4) straight bytes of one block, drawn by a child process unless it is there."""
+        return reader.once((self._own_key, part), lambda: self._block(reader, part))
+
+    def _blocks(self, box: Box) -> list[Box]:
+        left, top = self._corner
+        here = box.intersection(self.extent).moved(-left, -top)
+        return [block.intersection(self._own_extent) for block in tiles_over(here, (BLOCK, BLOCK))]
+
+    def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
+        """(4, H, W) premultiplied."""
+        planes = np.empty((4, box.height, box.width), np.float32)
+        for block in self._blocks(box):
+            part = block.moved(*self._corner)
+            here = part.intersection(box)
+            put(planes, box, here, crop(np.moveaxis(self.fetch(reader, block), 2, 0), part, here))
+        planes /= np.float32(255)
+        planes[:3] *= planes[3]
+        return planes
+
+    def _block(self, reader, block: Box):
+        a, b, c, d, e, f = self._own
+        matrix = (a, b, c, d, e - block.left, f - block.top)
+        return rasterised(
+            reader.assets.data(self.art.hash),
+            (self.art.width, self.art.height),
+            matrix,
+            block.width,
+            block.height,
+            self.unit,
+        )
+
+
+def rasterised(
+    svg: bytes,
+    size: tuple[float, float],
+    matrix: tuple[float, ...],
+    width: int,
+    height: int,
+    unit: float = 1.0,
+) -> np.ndarray:
     """(height, width, 4) uint8, straight: the drawing around its middle, placed by the matrix.
 
-    svg : sanitised. size : its own width and height. unit : output px per document px. Raises UnusableFile when it takes too
-    long or too much memory.
+    svg : sanitised. size : its own width and height. unit : output px per document px. Raises
+    UnusableFile when it takes too long or too much memory.
     """
     request = {"size": size, "matrix": matrix, "width": width, "height": height, "unit": unit}
-    _, pixels = run("kilncore.artwork.raster_child", LIMITS, request, svg, TOO_MUCH, TURNS)
+    _, pixels = run("kilncore.svg.raster_child", LIMITS, request, svg, TOO_MUCH, TURNS)
     if len(pixels) != width * height * 4:
         raise UnusableFile(TOO_MUCH)
     return np.frombuffer(pixels, np.uint8).reshape(height, width, 4)

@@ -1,8 +1,8 @@
 """The engine: a document becomes a graph, and the graph pixels."""
 
-from kilncore import memory
+from kilncore.compiled import allocator
 from kilncore.engine.render import exact, pixels, render, together
 
-memory.keep_freed()
+allocator.retain_freed()
 
 __all__ = ["exact", "pixels", "render", "together"]

@@ -1,9 +1,10 @@
 """One pool of threads for all pictures of the process, one for each processor.
 
-Each picture has at most as many pieces of work in line as there are threads, so a large firing and a small draft take turns:
-a thread that has done one piece puts the next of the same picture in line, without waking whoever waits for the whole. Who
-draws at rest, or fires, lets drafts by for a while. What has to be waited for (a child process that draws) is waited for by
-other threads: those of the pool only ever work.
+Each picture has at most as many pieces of work in line as there are threads, so a large firing and
+a small draft take turns: a thread that has done one piece puts the next of the same picture in
+line, without waking whoever waits for the whole. Who draws at rest, or fires, lets drafts by for a
+while. What has to be waited for (a child process that draws) is waited for by other threads: those
+of the pool only ever work.
 """
 
 import threading
@@ -14,7 +15,7 @@ from heapq import heappop, heappush
 from itertools import count
 from time import monotonic
 
-from kilncore.machine import PROCESSORS
+from kilncore.system.hardware import PROCESSORS
 
 THREADS = max(2, min(PROCESSORS, 8))
 END = object()
@@ -24,17 +25,25 @@ _line, _line_lock, _ticket = [], threading.Lock(), count()
 _waiters = ThreadPoolExecutor(8, thread_name_prefix="kiln-waits")
 
 
-def each(work: Callable, items: Iterable, at_once: int = THREADS, ahead: Callable = lambda item: None, patience: float = DRAFT) -> None:
+def each(
+    work: Callable,
+    items: Iterable,
+    at_once: int = THREADS,
+    ahead: Callable = lambda item: None,
+    patience: float = DRAFT,
+) -> None:
     """Run work(item) for every item, `at_once` at a time; the first error ends it and is raised.
 
-    ahead : item -> what has to be waited for before it is worked on, as a function, or None. patience : how many seconds
-    later than a draft's it may be done.
+    ahead : item -> what has to be waited for before it is worked on, as a function, or None.
+    patience : how many seconds later than a draft's it may be done.
     """
     _Round(work, items, at_once, ahead, patience).run()
 
 
 def _submit(patience: float, work: Callable, *given) -> None:
-    """Put work in line by when it should be done: whoever can wait lets others by, but not for ever."""
+    """Put work in line by when it should be done: whoever can wait lets others by, but not for
+    ever.
+    """
     with _line_lock:
         heappush(_line, (monotonic() + patience, next(_ticket), work, given))
     _pool.submit(_most_urgent)
@@ -47,8 +56,16 @@ def _most_urgent() -> None:
 
 
 class _Round:
-    def __init__(self, work: Callable, items: Iterable, at_once: int, ahead: Callable, patience: float):
-        self.work, self.waiting, self.running, self.ahead, self.patience = work, iter(items), at_once, ahead, patience
+    def __init__(
+        self, work: Callable, items: Iterable, at_once: int, ahead: Callable, patience: float
+    ):
+        self.work, self.waiting, self.running, self.ahead, self.patience = (
+            work,
+            iter(items),
+            at_once,
+            ahead,
+            patience,
+        )
         self.lock, self.ended, self.error = threading.Lock(), threading.Event(), None
 
     def run(self) -> None:

@@ -1,11 +1,12 @@
 """Reading nodes: every pixel is a function of its node's key and its place, however it is come by.
 
-A node that is kept is drawn in tiles on one fixed grid and looked up by key; any other is written afresh onto the tape of
-whoever asks. Which are kept is a matter of speed and memory alone (`keeping`), so that any crop equals the same crop of the
-whole, on any number of threads and for any size of tile.
+A node that is kept is drawn in tiles on one fixed grid and looked up by key; any other is written
+afresh into the program of whoever asks. Which are kept is a matter of speed and memory alone
+(`keeping`), so that any crop equals the same crop of the whole, on any number of threads and for
+any size of tile.
 
-However long a treatment or a stack is, nothing here goes deep: what is kept is drawn before what is made of it (`ready`),
-and what is written on one tape is written from the bottom up (`picture`).
+However long a treatment or a stack is, nothing here goes deep: what is kept is drawn before what is
+made of it (`ready`), and what is written in one program is written from the bottom up (`picture`).
 """
 
 from collections.abc import Callable
@@ -13,17 +14,19 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore.box import Box, tiles_over
+from kilncore.compiled.program import Program, Register
 from kilncore.engine import pool
-from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import HELD_AT_MOST, Study
+from kilncore.engine.cache_policy import HELD_AT_MOST, Analysis
 from kilncore.errors import KilnError, Superseded
-from kilncore.rows.form import Forms, WrongForm
-from kilncore.rows.picture import Picture
-from kilncore.rows.tape import Tape
+from kilncore.geometry.box import Box, tiles_over
+from kilncore.graph.node import Node
+from kilncore.graph.plane import TilePlane
+from kilncore.pixels.picture import Picture
+from kilncore.pixels.pixel_format import PixelFormats, WrongFormat
+from kilncore.system.cache import ByteCache
 
 TILE = (640, 400)  # px: a view falls into a few of them, and two threads find enough to do
-SHARED_CACHE = TileCache()
+SHARED_CACHE = ByteCache()
 
 
 @dataclass
@@ -31,78 +34,112 @@ class Reader:
     """Reads nodes for one picture.
 
     kept : the keys of nodes to keep tiles of, with the box beyond which none of theirs is needed.
-    cancelled : asked before anything is drawn. keeps_sources : whether what steps sample is kept too, by its exact box.
-    tile : of the grid on which nodes are kept; None, each in one piece. study : the walk over the graph, by which is known
-    what lies in files.
+    cancelled : asked before anything is drawn. keeps_sources : whether what steps sample is kept
+    too, by its exact box. tile : of the grid on which nodes are kept; None, each in one piece.
+    study : the walk over the graph, by which is known what lies in files. values : whole-item
+    values, by their keys.
     """
 
     assets: object
-    cache: TileCache = SHARED_CACHE
+    cache: ByteCache = SHARED_CACHE
     cancelled: Callable[[], bool] = lambda: False
     kept: dict[str, Box] = field(default_factory=dict)
     keeps_sources: bool = False
     tile: tuple[int, int] | None = TILE
-    study: Study | None = None
+    analysis: Analysis | None = None
+    values: dict[str, object] = field(default_factory=dict)
 
     def __post_init__(self):
-        self.forms, self.held = Forms(self.assets), {}
-        found = self.study.nodes.values() if self.study else ()
-        self._fetched = [(node, self.study.margins[node.key]) for node in found if hasattr(node, "fetch")]
+        self.pixel_formats, self.held = PixelFormats(self.assets), {}
+        found = self.analysis.nodes.values() if self.analysis else ()
+        self._fetched = [
+            (node, self.analysis.margins[node.key]) for node in found if hasattr(node, "fetch")
+        ]
         self._needs = {}
 
-    def picture(self, node, tape: Tape) -> Picture | None:
-        """The node as rows on the tape; None where nothing of it lies in the tape's box."""
+    def picture(self, node: Node, program: Program) -> Picture | None:
+        """The node as registers of the program; None where nothing of it lies in the
+        program's box.
+        """
         waiting = [node]
-        while (under := waiting[-1].onto) is not None and self._is_to_be_written(under, tape):
+        while (under := waiting[-1].onto) is not None and self._is_to_be_written(under, program):
             waiting.append(under)
         for one in reversed(waiting):
-            found = self._on_tape(one, tape)
+            found = self._on_tape(one, program)
         return found
 
-    def _is_to_be_written(self, node, tape: Tape) -> bool:
-        return node.key not in tape.drawn and not self._is_tiled(node) and not node.extent.met(tape.box).empty
+    def _is_to_be_written(self, node, program: Program) -> bool:
+        return (
+            node.key not in program.drawn
+            and not self._is_tiled(node)
+            and not node.extent.intersection(program.box).empty
+        )
 
-    def _on_tape(self, node, tape: Tape) -> Picture | None:
-        here = node.extent.met(tape.box)
+    def _on_tape(self, node, program: Program) -> Picture | None:
+        here = node.extent.intersection(program.box)
         if here.empty:
             return None
-        if node.key not in tape.drawn:
-            tape.drawn[node.key] = (self._tiled if self._is_tiled(node) else self._written)(node, here, tape)
-        return tape.drawn[node.key]
+        if node.key not in program.drawn:
+            program.drawn[node.key] = (self._tiled if self._is_tiled(node) else self._written)(
+                node, here, program
+            )
+        return program.drawn[node.key]
 
-    def read(self, node, box: Box, alone: bool = False) -> np.ndarray:
-        """(4, H, W) float32, premultiplied. alone : only what is not the same everywhere: (1, H, W) alpha of a node of one
-        tint, (3, H, W) of an opaque one. The caller must not write into it."""
-        tape, form = Tape(box), self.forms.of(node)
-        picture = self.picture(node, tape)
+    def plane(self, node: Node, program: Program) -> Register:
+        """A plane as a register of the program."""
+        found = self.picture(node, program)
+        return program.constant(self.pixel_formats.of(node).outside) if found is None else found
+
+    def value(self, node: Node):
+        """A whole-item value, which `wholes.prepare` has worked out."""
+        return self.values[node.key]
+
+    def read(self, node: Node, box: Box, alone: bool = False) -> np.ndarray:
+        """(4, H, W) float32, premultiplied. alone : only what is not the same everywhere: (1, H, W)
+        alpha of a node of one tint, (3, H, W) of an opaque one. The caller must not write into it.
+        """
+        program, form = Program(box), self.pixel_formats.of(node)
+        picture = self.picture(node, program)
         if picture is None:
             count = 4 if not alone else 1 if form.tint else 3 + form.alpha
             return np.zeros((count, box.height, box.width), np.float32)
         if not alone:
-            rows = picture.laid().planes
+            rows = picture.premultiply().planes
         else:
-            rows = (picture.alpha,) if form.tint else picture.laid().planes if form.alpha else picture.colour
-        out = tape.planes(rows)
-        tape.run()
+            rows = (
+                (picture.alpha,)
+                if form.tint
+                else picture.premultiply().planes
+                if form.alpha
+                else picture.colour
+            )
+        out = program.planes(rows)
+        program.run()
         return out
 
-    def art_of(self, node):
+    def art_of(self, node: Node):
         """A node that is blank wherever this one is, and that it is drawn from."""
         while node.within is not None and node.key not in self.kept:
             node = node.within
         return node
 
-    def once(self, key, make: Callable):
+    def once(self, key: tuple, make: Callable):
         """A value that is worked out once for all tiles, kept by its key."""
         return self.cache.get(key, make)
 
-    def source(self, key, make: Callable):
+    def source(self, key: tuple, make: Callable):
         """What a step samples for one box: it outlives changes of what lies before the step."""
         return self.cache.get(key, make) if self.keeps_sources else make()
 
     def ahead(self, box: Box) -> Callable | None:
-        """What has to be waited for before a box of the picture is drawn: drawings that child processes make."""
-        lacking = [(node, block) for node, margin in self._fetched for block in node.lacking(self, box.grown(margin))]
+        """What has to be waited for before a box of the picture is drawn: drawings that child
+        processes make.
+        """
+        lacking = [
+            (node, block)
+            for node, margin in self._fetched
+            for block in node.lacking(self, box.expanded(margin))
+        ]
         return (lambda: self._fetch(lacking)) if lacking else None
 
     def _fetch(self, lacking) -> None:
@@ -111,8 +148,10 @@ class Reader:
                 raise Superseded
             node.fetch(self, block)
 
-    def ready(self, node, box: Box) -> None:
-        """Draw the kept tiles that a box of a node is made of, those first that others are made of."""
+    def ready(self, node: Node, box: Box) -> None:
+        """Draw the kept tiles that a box of a node is made of, those first that others are made
+        of.
+        """
         waiting, done = [(node, box, False)], set()
         while waiting:
             node, box, is_tile = waiting[-1]
@@ -126,38 +165,59 @@ class Reader:
                 self._kept_tile(node, box)
 
     def hold(self, levels: list[tuple], root, at_once: int) -> None:
-        """Draw nodes whole, deepest first, and hold on to each as long as another is made of it. levels : (node, box)."""
+        """Draw nodes whole, deepest first, and hold on to each as long as another is made of it.
+        levels : (node, box).
+        """
         self._check_room(levels)
         readers = {node.key: number for number, (node, _) in enumerate(levels)}
-        last = {source.key: readers[node.key] for node, _ in levels for source, _ in self._needed_by(node)}
+        last = {
+            source.key: readers[node.key]
+            for node, _ in levels
+            for source, _ in self._needed_by(node)
+        }
         last |= {source.key: len(levels) for source, _ in self._needed_by(root)}
         for number, (node, box) in enumerate(levels):
             parts = self._parts(node, box)
-            pool.each(lambda tile, node=node: self._held_tile(node, tile), parts, at_once, self.ahead)
-            self.held = {key: planes for key, planes in self.held.items() if last.get(key[0], 0) > number}
+            pool.each(
+                lambda tile, node=node: self._held_tile(node, tile), parts, at_once, self.ahead
+            )
+            self.held = {
+                key: planes for key, planes in self.held.items() if last.get(key[0], 0) > number
+            }
 
     def _held_tile(self, node, tile: Box) -> None:
         self.ready(node, tile)
         self.held[node.key, tile] = self._kept_tile(node, tile)
 
     def _check_room(self, levels) -> None:
-        sizes = [4 * self.forms.of(node).planes * box.width * box.height for node, box in levels]
+        sizes = [
+            4 * self.pixel_formats.of(node).planes * box.width * box.height for node, box in levels
+        ]
         if any(sum(sizes[n : n + 2]) > HELD_AT_MOST for n in range(len(sizes))):
-            raise KilnError("The steps of this piece look too far around for its size: together they would need more memory than there is. "
-                            "Take out one that softens widely, or make it narrower.", str(max(sizes)))
+            raise KilnError(
+                "The steps of this piece look too far around for its size: together they would "
+                "need more memory than there is. "
+                "Take out one that softens widely, or make it narrower.",
+                str(max(sizes)),
+            )
 
     def _missing(self, node, box: Box) -> list[tuple]:
         """The tiles that a box of a node is made of and that are not there: (node, tile, True)."""
         found = []
         for source, margin in self._needed_by(node):
-            part = box.grown(margin).met(source.extent)
+            part = box.expanded(margin).intersection(source.extent)
             if not part.empty:
-                found += [(source, tile, True) for tile in self._parts(source, part)
-                          if (source.key, tile) not in self.cache and (source.key, tile) not in self.held]
+                found += [
+                    (source, tile, True)
+                    for tile in self._parts(source, part)
+                    if (source.key, tile) not in self.cache and (source.key, tile) not in self.held
+                ]
         return found
 
     def _needed_by(self, node) -> list[tuple]:
-        """The next kept nodes that a node is drawn from, each with the margin that is read of it."""
+        """The next kept nodes that a node is drawn from, each with the margin that is
+        read of it.
+        """
         if node.key not in self._needs:
             found, waiting = {}, [(source, margin) for source, margin in node.sources]
             while waiting:
@@ -168,45 +228,56 @@ class Reader:
                 found[source.key] = source, margin
                 if not self._is_tiled(source):
                     waiting += [(below, margin + more) for below, more in source.sources]
-            self._needs[node.key] = [(source, margin) for source, margin in found.values() if self._is_tiled(source)]
+            self._needs[node.key] = [
+                (source, margin) for source, margin in found.values() if self._is_tiled(source)
+            ]
         return self._needs[node.key]
 
     def _is_tiled(self, node) -> bool:
         return node.on_grid or node.key in self.kept
 
-    def _written(self, node, here: Box, tape: Tape) -> Picture | None:
+    def _written(self, node, here: Box, program: Program) -> Picture | None:
         if self.cancelled():
             raise Superseded
-        picture = node.write(self, tape, here)
-        return picture and self.forms.of(node).fitted(picture)
+        picture = node.write(self, program, here)
+        return picture and self.pixel_formats.of(node).fitted(picture)
 
-    def _tiled(self, node, box: Box, tape: Tape) -> Picture | None:
+    def _tiled(self, node, box: Box, program: Program) -> Picture | None:
         found = [(self._kept_tile(node, part), part) for part in self._parts(node, box)]
         found = [(planes, part) for planes, part in found if planes.size]
-        return self.forms.of(node).picture(tape, tape.load_parts(found)) if found else None
+        return self.pixel_formats.of(node).load(program, found) if found else None
 
     def _parts(self, node, box: Box) -> list[Box]:
         """The tiles of a kept node that a box touches."""
-        limit = node.extent if node.on_grid else node.extent.met(self.kept[node.key].joined(box))
+        limit = (
+            node.extent
+            if node.on_grid
+            else node.extent.intersection(self.kept[node.key].union(box))
+        )
         grid = TILE if node.on_grid else self.tile
-        return [tile.met(limit) for tile in tiles_over(box, grid)] if grid else [limit]
+        return [tile.intersection(limit) for tile in tiles_over(box, grid)] if grid else [limit]
 
     def _kept_tile(self, node, part: Box) -> np.ndarray:
-        """(C, H, W) float32, the rows of the node's form, or (0, H, W) where there is nothing."""
+        """(C, H, W) float32, the registers of the node's format, or (0, H, W) where there is
+        nothing.
+        """
         planes = self.held.get((node.key, part))
         if planes is None:
             planes = self.cache.get((node.key, part), lambda: self._tile(node, part))
-        if planes.dtype != np.float32 or planes.shape not in ((self.forms.of(node).planes, part.height, part.width), (0, part.height, part.width)):
-            raise WrongForm(f"a tile of {planes.shape} is no {self.forms.of(node)}")
+        form, size = self.pixel_formats.of(node), (part.height, part.width)
+        if planes.dtype != form.dtype or planes.shape not in ((form.planes, *size), (0, *size)):
+            raise WrongFormat(f"a tile of {planes.dtype} {planes.shape} is no {form}")
         return planes
 
     def _tile(self, node, part: Box) -> np.ndarray:
-        tape = Tape(part)
-        picture = self._written(node, part, tape)
+        if isinstance(node, TilePlane):
+            return np.ascontiguousarray(node.tile(self, part))
+        program = Program(part)
+        picture = self._written(node, part, program)
         if picture is None:
             return np.empty((0, part.height, part.width), np.float32)
-        planes = tape.planes(self.forms.of(node).rows(picture))
-        tape.run()
+        planes = program.planes(self.pixel_formats.of(node).registers(picture))
+        program.run()
         return _closed(planes)
 
 

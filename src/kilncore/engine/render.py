@@ -1,8 +1,8 @@
 """Pictures of a piece.
 
-`render` draws at a scale: what a draft shows, and what fires. `exact` shows the scale-1 pixels themselves, averaged
-by area below 100 % and repeated above, so that the screen tells the truth about the file. `pixels` is either, in bytes;
-`together` many small ones at once.
+`render` draws at a scale: what a draft shows, and what fires. `exact` shows the scale-1 pixels
+themselves, averaged by area below 100 % and repeated above, so that the screen tells the truth
+about the file. `pixels` is either, in bytes; `together` many small ones at once.
 """
 
 import math
@@ -11,22 +11,24 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kilncore.box import Box, cut, scaled, tiles_over
+from kilncore.compiled.program import Program
 from kilncore.document import Piece
 from kilncore.engine import pool
-from kilncore.engine.cache import TileCache
-from kilncore.engine.keeping import SEEN, Seen, deep, kept, kept_between, studied
+from kilncore.engine.cache_policy import RECENT, Recent, analysed, cached_together, deep, kept
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
-from kilncore.engine.survey import prepare
 from kilncore.engine.targets import Bytes, Planes
+from kilncore.engine.wholes import prepare
 from kilncore.errors import KilnError
-from kilncore.planes import from_planes
-from kilncore.reduce import area_average
-from kilncore.rows.form import Forms
-from kilncore.rows.picture import of_planes
-from kilncore.rows.tape import Tape
+from kilncore.geometry.box import Box, crop, scaled, tiles_over
+from kilncore.graph.node import Node
+from kilncore.graph.protocols import Assets
+from kilncore.pixels.picture import of_planes
+from kilncore.pixels.pixel_format import PixelFormats
+from kilncore.pixels.planes import from_planes
+from kilncore.pixels.reduce import area_average
+from kilncore.system.cache import ByteCache
 
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced picture
@@ -39,13 +41,14 @@ Region = tuple[float, float, float, float]
 class Drawing:
     """How to go about a picture, apart from what is on it.
 
-    keeps : whether tiles of nodes are kept at all; a picture is the same either way. seen : the memory of earlier pictures, by which what a change leaves alone is kept; None for a single picture.
-    cancelled : asked before anything is drawn. patience : of the pool. threads, tile : a picture is the same for any; no tile, one that suits the
-    picture's size.
+    keeps : whether tiles of nodes are kept at all; a picture is the same either way. seen : the
+    memory of earlier pictures, by which what a change leaves alone is kept; None for a single
+    picture. cancelled : asked before anything is drawn. patience : of the pool. threads, tile : a
+    picture is the same for any; no tile, one that suits the picture's size.
     """
 
-    cache: TileCache = SHARED_CACHE
-    seen: Seen | None = SEEN
+    cache: ByteCache = SHARED_CACHE
+    seen: Recent | None = RECENT
     cancelled: Callable[[], bool] = lambda: False
     threads: int = pool.THREADS
     tile: tuple[int, int] | None = None
@@ -53,27 +56,61 @@ class Drawing:
     keeps: bool = True
 
 
-def render(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
-           point: Point | None = None, **drawing) -> np.ndarray:
-    """A straight (H, W, 4) float32 picture of a region of the piece, drawn at `scale` output px per document px.
+def render(
+    piece: Piece,
+    region: Region | None = None,
+    scale: float = 1.0,
+    assets: Assets | None = None,
+    *,
+    with_ground: bool = True,
+    point: Point | None = None,
+    **drawing,
+) -> np.ndarray:
+    """A straight (H, W, 4) float32 picture of a region of the piece, drawn at `scale` output px per
+    document px.
 
-    region : (x, y, width, height) in document px, the whole piece if None; it is widened outwards to whole output px
-    and cut to the piece. assets : an AssetStore. point : draw the piece only up to there. drawing : as Drawing.
-    Raises KilnError for a region or scale that cannot be drawn, MissingAsset for a file that is not there, Superseded
-    when `cancelled` says so.
+    region : (x, y, width, height) in document px, the whole piece if None; it is widened outwards
+    to whole output px and cut to the piece. assets : an AssetStore. point : draw the piece only up
+    to there. drawing : as Drawing. Raises KilnError for a region or scale that cannot be drawn,
+    MissingAsset for a file that is not there, Superseded when `cancelled` says so.
     """
-    return _collected(draw_tiles, piece, region, scale, assets, with_ground=with_ground, point=point, **drawing)
+    return _collected(
+        draw_tiles, piece, region, scale, assets, with_ground=with_ground, point=point, **drawing
+    )
 
 
-def exact(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, with_ground: bool = True,
-          point: Point | None = None, **drawing) -> np.ndarray:
-    """The scale-1 pixels, shown at `scale`: averages of premultiplied values below 1, repeated above. As `render`."""
-    return _collected(draw_exact, piece, region, scale, assets, with_ground=with_ground, point=point, **drawing)
+def exact(
+    piece: Piece,
+    region: Region | None = None,
+    scale: float = 1.0,
+    assets: Assets | None = None,
+    *,
+    with_ground: bool = True,
+    point: Point | None = None,
+    **drawing,
+) -> np.ndarray:
+    """The scale-1 pixels, shown at `scale`: averages of premultiplied values below 1, repeated
+    above. As `render`.
+    """
+    return _collected(
+        draw_exact, piece, region, scale, assets, with_ground=with_ground, point=point, **drawing
+    )
 
 
-def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, assets=None, *, truly: bool = False,
-           with_ground: bool = True, point: Point | None = None, **drawing) -> np.ndarray:
-    """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if truly, else of `render`."""
+def pixels(
+    piece: Piece,
+    region: Region | None = None,
+    scale: float = 1.0,
+    assets: Assets | None = None,
+    *,
+    truly: bool = False,
+    with_ground: bool = True,
+    point: Point | None = None,
+    **drawing,
+) -> np.ndarray:
+    """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if
+    truly, else of `render`.
+    """
     wanted = _wanted(piece, region, scale)
     node = _node(piece, 1.0 if truly else scale, with_ground, point)
     target = Bytes(wanted, channels(node, assets))
@@ -82,51 +119,103 @@ def pixels(piece: Piece, region: Region | None = None, scale: float = 1.0, asset
     return target.out
 
 
-def together(pictures: list[tuple[Piece, Point | None]], region: Region | None, scale: float, assets=None,
-             cache: TileCache = SHARED_CACHE) -> list[np.ndarray]:
-    """Several small pictures of one region: pieces of one size, each up to a point or finished, as `pixels` draws them.
+def together(
+    pictures: list[tuple[Piece, Point | None]],
+    region: Region | None,
+    scale: float,
+    assets: Assets | None = None,
+    cache: ByteCache = SHARED_CACHE,
+) -> list[np.ndarray]:
+    """Several small pictures of one region: pieces of one size, each up to a point or finished, as
+    `pixels` draws them.
 
-    The stages of a treatment, or alternatives for one of its steps. What they have in common is drawn once.
+    The stages of a treatment, or alternatives for one of its steps. What they have in common is
+    drawn once.
     """
     wanted = _wanted(pictures[0][0], region, scale)
     nodes = [_node(piece, scale, True, point) for piece, point in pictures]
     targets = [Bytes(wanted, channels(node, assets)) for node in nodes]
-    prepare(*nodes, reader=Reader(assets, cache))
-    study = studied(*nodes)
-    files = Reader(assets, cache, study=study)
+    analysis = analysed(*nodes)
+    files = Reader(assets, cache, analysis=analysis)
+    prepare(*nodes, reader=files)
 
     def draw(part: Box) -> None:
-        reader, tape = Reader(assets, cache, kept=kept_between(study, part), keeps_sources=True, tile=None), Tape(part, skips=False)
+        reader, program = (
+            Reader(
+                assets,
+                cache,
+                kept=cached_together(analysis, part),
+                keeps_sources=True,
+                tile=None,
+                values=files.values,
+            ),
+            Program(part, skips=False),
+        )
         for node, target in zip(nodes, targets, strict=True):
             reader.ready(node, part)
-            target.write(tape, reader.picture(node, tape))
-        tape.run()
+            target.write(program, reader.picture(node, program))
+        program.run()
 
     tall = -(-wanted.height // pool.THREADS)
-    parts = [Box(wanted.left, top, wanted.right, min(top + tall, wanted.bottom)) for top in range(wanted.top, wanted.bottom, tall)]
+    parts = [
+        Box(wanted.left, top, wanted.right, min(top + tall, wanted.bottom))
+        for top in range(wanted.top, wanted.bottom, tall)
+    ]
     pool.each(draw, parts, ahead=files.ahead, patience=pool.REST)
     return [target.out for target in targets]
 
 
-def draw_tiles(piece, region, scale, assets, target, *, with_ground=True, point=None, node=None, **drawing) -> None:
-    """Draw tile by tile into a target (see `targets`), from the pool's threads. node : of the picture, if it is there."""
+def draw_tiles(
+    piece: Piece,
+    region: tuple[float, float, float, float] | None,
+    scale: float,
+    assets: Assets | None,
+    target,
+    *,
+    with_ground: bool = True,
+    point: Point | None = None,
+    node: Node = None,
+    **drawing,
+) -> None:
+    """Draw tile by tile into a target (see `targets`), from the pool's threads. node : of the
+    picture, if it is there.
+    """
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node = node or _node(piece, scale, with_ground, point)
     how = replace(how, tile=how.tile or _shared_out(wanted))
     reader = _reader(node, wanted, assets, how)
 
     def draw(tile: Box) -> None:
-        tape = Tape(tile.met(wanted))
-        reader.ready(node, tape.box)
-        target.write(tape, reader.picture(node, tape))
-        tape.run()
-        target.done(tape.box)
+        program = Program(tile.intersection(wanted))
+        reader.ready(node, program.box)
+        target.write(program, reader.picture(node, program))
+        program.run()
+        target.done(program.box)
 
-    pool.each(draw, tiles_over(wanted, how.tile), how.threads, lambda tile: reader.ahead(tile.met(wanted)), how.patience)
+    pool.each(
+        draw,
+        tiles_over(wanted, how.tile),
+        how.threads,
+        lambda tile: reader.ahead(tile.intersection(wanted)),
+        how.patience,
+    )
 
 
-def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=None, node=None, **drawing) -> None:
-    """The same with the scale-1 pixels shown at `scale`. What was shown before is shown again without drawing it."""
+def draw_exact(
+    piece: Piece,
+    region: tuple[float, float, float, float] | None,
+    scale: float,
+    assets: Assets | None,
+    target,
+    *,
+    with_ground: bool = True,
+    point: Point | None = None,
+    node: Node = None,
+    **drawing,
+) -> None:
+    """The same with the scale-1 pixels shown at `scale`. What was shown before is shown again
+    without drawing it.
+    """
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node, page = node or _node(piece, 1.0, with_ground, point), scaled(0, 0, *piece.size_px, 1.0)
     reader = _reader(node, _behind(wanted, scale, page), assets, how)
@@ -135,26 +224,40 @@ def draw_exact(piece, region, scale, assets, target, *, with_ground=True, point=
         source = _behind(box, scale, page)
         reader.ready(node, source)
         found = reader.read(node, source, alone=node.tint is None)
-        return _reduced(found, scale, box, source) if scale < 1 else _repeated(found, scale, box, source)
+        return (
+            _reduced(found, scale, box, source)
+            if scale < 1
+            else _repeated(found, scale, box, source)
+        )
 
     def draw(box: Box) -> None:
-        planes = how.cache.get((node.key, "exact", scale, box), lambda: shown(box)) if how.seen else shown(box)
-        tape = Tape(box)
-        target.write(tape, of_planes(tape, planes))
-        tape.run()
+        planes = (
+            how.cache.get((node.key, "exact", scale, box), lambda: shown(box))
+            if how.seen
+            else shown(box)
+        )
+        program = Program(box)
+        target.write(program, of_planes(program, planes))
+        program.run()
 
-    pool.each(draw, _blocks(wanted, scale), how.threads, lambda box: reader.ahead(_behind(box, scale, page)), max(how.patience, pool.REST))
+    pool.each(
+        draw,
+        _blocks(wanted, scale),
+        how.threads,
+        lambda box: reader.ahead(_behind(box, scale, page)),
+        max(how.patience, pool.REST),
+    )
 
 
-def channels(node, assets) -> int:
+def channels(node: Node, assets: Assets | None) -> int:
     """3 of what covers every pixel whole, else 4."""
-    return 3 + Forms(assets).of(node).alpha
+    return 3 + PixelFormats(assets).of(node).alpha
 
 
 def region_box(piece: Piece, region: Region | None, scale: float) -> Box:
     """The output pixels of a region: widened outwards, cut to the piece."""
     page = scaled(0, 0, *piece.size_px, scale)
-    return page if region is None else scaled(*region, scale).met(page)
+    return page if region is None else scaled(*region, scale).intersection(page)
 
 
 def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
@@ -166,11 +269,11 @@ def _collected(draw, piece, region, scale, assets, **more) -> np.ndarray:
 
 def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
-    study = studied(node)
-    held = kept(node, wanted, how.seen, study) if how.keeps else {}
-    reader = Reader(assets, how.cache, how.cancelled, held, sources, how.tile or TILE, study)
+    analysis = analysed(node)
+    held = kept(node, wanted, how.seen, analysis) if how.keeps else {}
+    reader = Reader(assets, how.cache, how.cancelled, held, sources, how.tile or TILE, analysis)
     prepare(node, reader=reader, at_once=how.threads)
-    reader.hold(deep(study, wanted) if how.keeps else [], node, how.threads)
+    reader.hold(deep(analysis, wanted) if how.keeps else [], node, how.threads)
     return reader
 
 
@@ -191,33 +294,45 @@ def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
 
 
 def _shared_out(wanted: Box) -> tuple[int, int]:
-    """Tiles wide enough that a large picture is no more than a few dozen, and low enough that a small one, too, gives
-    every thread something to do."""
+    """Tiles wide enough that a large picture is no more than a few dozen, and low enough that a
+    small one, too, gives every thread something to do."""
     pixels = wanted.width * wanted.height
     wide, tall = LARGE_TILE if pixels > LARGE_PIXELS else TILE
-    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < pool.THREADS * (1 if pixels < SMALL_PIXELS else 2):
+    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < pool.THREADS * (
+        1 if pixels < SMALL_PIXELS else 2
+    ):
         tall //= 2
     return wide, tall
 
 
 def _behind(box: Box, scale: float, page: Box) -> Box:
     """The scale-1 pixels that output pixels show."""
-    return scaled(box.left, box.top, box.width, box.height, 1 / scale).met(page)
+    return scaled(box.left, box.top, box.width, box.height, 1 / scale).intersection(page)
 
 
 def _blocks(box: Box, scale: float) -> list[Box]:
     """The box cut on a grid of blocks behind each of which about as many scale-1 pixels lie."""
     size = max(16, round(BLOCK_PX * min(scale, 1) / 16) * 16)
-    return [tile.met(box) for tile in tiles_over(box, (size, size // 2))]
+    return [tile.intersection(box) for tile in tiles_over(box, (size, size // 2))]
 
 
 def _reduced(found, scale, box: Box, source: Box):
-    return area_average(found, scale, box.left, box.top, box.width, box.height, source.left, source.top)
+    return area_average(
+        found, scale, box.left, box.top, box.width, box.height, source.left, source.top
+    )
 
 
 def _repeated(found, scale, box: Box, source: Box):
     if scale == 1:
-        return cut(found, source, box)
-    columns = np.clip(np.floor((np.arange(box.left, box.right) + 0.5) / scale).astype(int) - source.left, 0, source.width - 1)
-    rows = np.clip(np.floor((np.arange(box.top, box.bottom) + 0.5) / scale).astype(int) - source.top, 0, source.height - 1)
+        return crop(found, source, box)
+    columns = np.clip(
+        np.floor((np.arange(box.left, box.right) + 0.5) / scale).astype(int) - source.left,
+        0,
+        source.width - 1,
+    )
+    rows = np.clip(
+        np.floor((np.arange(box.top, box.bottom) + 0.5) / scale).astype(int) - source.top,
+        0,
+        source.height - 1,
+    )
     return found[:, rows[:, None], columns[None]]

@@ -1,124 +1,241 @@
-"""The node of one step of a treatment."""
+"""The nodes of steps: of one step of a treatment, and of what its moves carry along."""
 
 import math
 from dataclasses import dataclass, field
 
-from kilncore.box import EVERYWHERE, NOWHERE, Box
-from kilncore.engine.keys import key_of
-from kilncore.engine.landing import landed
-from kilncore.engine.nodes import Node, landing_key
-from kilncore.engine.view import StepView
-from kilncore.engine.weights import outline_reach
-from kilncore.frame import Frame
-from kilncore.rows.form import OPAQUE, Form
-from kilncore.steps import kind_named
+from kilncore.compiled.program import Program
+from kilncore.engine.merging import landed, moved
+from kilncore.engine.nodes import landing_key, local_planes, whole_values
+from kilncore.engine.view import CarriedView, StepView
+from kilncore.engine.weights import LANDING_PLANES
+from kilncore.geometry.box import Box
+from kilncore.graph.keys import key_of
+from kilncore.graph.node import Node
+from kilncore.graph.protocols import Assets, NodeReader
+from kilncore.model.frame import Frame
+from kilncore.pixels.picture import Picture
+from kilncore.pixels.pixel_format import OPAQUE, PixelFormat
+from kilncore.steps import STEPS, StepKind
+from kilncore.steps.base import COLOUR, PLACE
 
 
 @dataclass(frozen=True)
 class StepNode(Node):
-    """survey : what the step works out over the whole item, if its kind does."""
+    """step : of the document. planes : those of its kind and of its landing, by name."""
 
     step: object
     frame: Frame
-    input: object
-    beneath: object
+    input: Node
+    beneath: Node
     item_seed: int
-    survey: object = None
-    outlines: dict = field(default_factory=dict)
+    planes: dict[str, Node] = field(default_factory=dict)
     linear: bool = False
-    kind: object = field(init=False)
+    kind: StepKind = field(init=False)
     key: str = field(init=False)
     tint: tuple | None = field(init=False)
+    reach: int = field(init=False)
     extent: Box = field(init=False)
 
     def __post_init__(self):
-        kind, step = kind_named(self.step.kind), self.step
+        kind, step = STEPS.named(self.step.kind), self.step
         object.__setattr__(self, "kind", kind)
         object.__setattr__(self, "tint", self._tint())
+        object.__setattr__(self, "reach", self._reach())
         reads = (self.beneath.key,) if self.reads_beneath else ()
         seeds = (self.item_seed, step.seed) if kind.seeded else ()
-        survey = (self.survey.key,) if self.survey else ()
-        object.__setattr__(self, "key", key_of("step", kind.kind, kind.rev, step.rev, step.params, self.frame, self.input.key,
-                                               *reads, *seeds, *survey, *landing_key(self)))
-        object.__setattr__(self, "extent", self._extent())
+        object.__setattr__(
+            self,
+            "key",
+            key_of(
+                "step",
+                kind.kind,
+                kind.rev,
+                step.rev,
+                step.params,
+                self.frame,
+                self.input.key,
+                *reads,
+                *seeds,
+                *landing_key(self),
+            ),
+        )
+        object.__setattr__(
+            self, "extent", kind.extent_of(step.params, self.frame, self.input.extent, self.reach)
+        )
 
     @property
     def landing(self):
+        """How its result meets its input."""
         return self.step.landing
 
     @property
     def reads_beneath(self) -> bool:
-        return self.kind.reads_beneath or self.landing.gate_beneath is not None
+        """Whether what lies beneath the item is read."""
+        return self.kind.reads_beneath or self.landing.range_beneath is not None
+
+    @property
+    def around(self) -> int:
+        """Output px around a pixel that its kind asks for, of the input (unless it moves), beneath,
+        and of planes.
+        """
+        return self.kind.reach(self.step.params, self.frame)
+
+    def _reach(self) -> int:
+        """Output px around a pixel of the result that the input is read in."""
+        if "move" not in self.kind.results:
+            return self.around
+        return math.ceil(self.kind.shift(self.step.params, self.frame) * self.landing.strength) + 2
 
     def _tint(self):
-        """A step that takes away, moves or treats every plane alike leaves a picture of one colour as it was."""
-        results = self.kind.results
-        plain = self.kind.planewise and self.landing.mode == "normal" and not self.linear
-        return self.input.tint if all(r in ("cover", "move") or r == "remake" and plain for r in results) else None
+        """A step that changes no colour leaves a picture of one colour as it was, and so does one
+        that treats all planes alike.
+        """
+        plain = (
+            self.landing.mode == "normal" and not self.linear or "remake" not in self.kind.results
+        )
+        keeps = COLOUR not in self.kind.changed or self.kind.planewise
+        return self.input.tint if keeps and plain else None
 
     @property
     def sources(self):
-        around = self.kind.reach(self.step.params, self.frame)
-        beneath = ((self.beneath, around),) if self.reads_beneath else ()
-        outlines = ((outline, outline_reach(self.landing, self.frame)) for outline in self.outlines.values())
-        return (self.input, self.reach), *beneath, *outlines
+        """Its input, what lies beneath, and its planes, each as far around as it is read."""
+        beneath = ((self.beneath, self.around),) if self.reads_beneath else ()
+        return (
+            (self.input, self.reach),
+            *beneath,
+            *(
+                (plane, 0 if name.split()[0] in LANDING_PLANES else self.around)
+                for name, plane in local_planes(self).items()
+            ),
+        )
 
     @property
-    def reach(self) -> int:
-        """Output px around a pixel of the result that the input is read in."""
-        if "move" not in self.kind.results:
-            return self.kind.reach(self.step.params, self.frame)
-        return math.ceil(self.kind.shift(self.step.params, self.frame) * self.landing.strength) + 2
+    def wholes(self):
+        """Of its planes."""
+        return whole_values(self)
 
     @property
     def drawn_from(self):
+        """Its input."""
         return (self.input,)
 
-    def form(self, assets, form: Form):
-        """What its results make of the input's form, one after another."""
+    def pixel_format(self, assets: Assets | None, form: PixelFormat) -> PixelFormat:
+        """What its results make of the input's format, one after another."""
         for result in self.kind.results:
             form = self._after(result, form)
         return form
 
-    def _after(self, result: str, form: Form) -> Form:
+    def _after(self, result: str, form: PixelFormat) -> PixelFormat:
         if result == "cover":
-            return Form(premultiplied=form.premultiplied, tint=form.tint, firm=form.firm or self.frame.scale < 1)
-        if result == "remake" and not self.kind.planewise:
-            return Form()
+            return PixelFormat(
+                premultiplied=form.premultiplied,
+                tint=form.tint,
+                solidity=form.solidity or self.frame.scale < 1,
+            )
+        if result == "remake" and not self.kind.planewise and self.tint is None:
+            return PixelFormat()
         if not form.alpha:
             return OPAQUE
         if result == "paint":
-            return Form(premultiplied=self.kind.spills(self.step.params), firm=form.firm)
-        return Form(premultiplied=self.tint is None, tint=self.tint)
+            return PixelFormat(
+                premultiplied=self.kind.spills(self.step.params), solidity=form.solidity
+            )
+        return PixelFormat(premultiplied=self.tint is None, tint=self.tint)
 
     @property
     def onto(self):
+        """Its input, if it works pixel by pixel."""
         return None if self.reads_arrays else self.input
 
     @property
     def reads_arrays(self) -> bool:
-        """Whether the step looks at neighbours, or at its input as an array, which takes a tape of its own."""
-        return self.reach > 0 or self.kind.planewise
-
-    def _extent(self) -> Box:
-        if self.kind.spills(self.step.params):
-            return EVERYWHERE
-        if self.input.extent in (EVERYWHERE, NOWHERE) or set(self.kind.results) <= {"paint", "cover"}:
-            return self.input.extent
-        return self.input.extent.grown(self.reach)
+        """Whether the step looks at neighbours, or at its input as an array, which takes a program
+        of its own.
+        """
+        return (
+            self.reach > 0
+            or self.kind.planewise
+            or "remake" in self.kind.results
+            and self.tint is not None
+        )
 
     @property
     def alone(self) -> bool:
-        """Whether the step is given only those planes of its input that are not the same everywhere."""
-        alike = self.kind.planewise or self.kind.results == ("move",)
+        """Whether the step is given only those planes of its input that are not the same
+        everywhere.
+        """
+        alike = self.kind.planewise or self.kind.changed == {PLACE}
         return self.tint is not None or alike and self.input.tint is None
 
     @property
     def within(self):
-        kept = set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(self.step.params)
+        """Its input, if it has nothing beyond it."""
+        kept = set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(
+            self.step.params
+        )
         return self.input if kept and self.reach == 0 else None
 
-    def write(self, reader, tape, box):
-        view = StepView(reader, self, tape, box)
+    @property
+    def moves(self) -> bool:
+        """Whether it carries things along."""
+        return PLACE in self.kind.changed and self.kind.results[0] == "move"
+
+    def write(self, reader: NodeReader, program: Program, box: Box) -> Picture | None:
+        """Its result, landed."""
+        view = StepView(reader, self, program, box)
         result = self.kind.run(self.step.params, view)
         return view.picture() if result is None else landed(result, self.landing, view, self.linear)
+
+
+@dataclass(frozen=True)
+class Carried(Node):
+    """A picture moved as a step moves its input. mover : that step. carried : the picture."""
+
+    mover: StepNode
+    carried: Node
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        object.__setattr__(self, "key", key_of("carried", self.mover.key, self.carried.key))
+
+    @property
+    def tint(self):
+        """That of the picture."""
+        return self.carried.tint
+
+    @property
+    def extent(self) -> Box:
+        """That of the picture, and as far around as it may be moved."""
+        return self.mover.kind.extent_of(
+            self.mover.step.params, self.mover.frame, self.carried.extent, self.mover.reach
+        )
+
+    @property
+    def sources(self):
+        """The picture, and what the step reads."""
+        return (self.carried, self.mover.reach), *self.mover.sources
+
+    @property
+    def wholes(self):
+        """Of the step."""
+        return self.mover.wholes
+
+    @property
+    def drawn_from(self):
+        """The picture."""
+        return (self.carried,)
+
+    def pixel_format(self, assets: Assets | None, form: PixelFormat) -> PixelFormat:
+        """That of a moved picture."""
+        return (
+            OPAQUE
+            if not form.alpha
+            else PixelFormat(premultiplied=self.tint is None, tint=self.tint)
+        )
+
+    def write(self, reader: NodeReader, program: Program, box: Box) -> Picture | None:
+        """The picture, moved."""
+        view = CarriedView(reader, self.mover, program, box, self.carried)
+        result = self.mover.kind.run(self.mover.step.params, view)
+        move = result[0] if isinstance(result, tuple) else result
+        return view.picture() if move is None else moved(move, self.mover.landing, view)

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from kilncore.box import Box, cut
-from kilncore.rows.picture import Picture
-from kilncore.rows.tape import Tape
+from kilncore.compiled.program import Program
+from kilncore.geometry.box import Box, crop
+from kilncore.pixels.picture import Picture
 
 
 class Bytes:
@@ -13,17 +13,17 @@ class Bytes:
     def __init__(self, box: Box, channels: int):
         self.box, self.out = box, np.empty((box.height, box.width, channels), np.uint8)
 
-    def write(self, tape: Tape, picture: Picture | None) -> None:
-        """Have the tape put its picture where it belongs."""
-        left, top = tape.box.left - self.box.left, tape.box.top - self.box.top
-        here = self.out[top : top + tape.box.height, left : left + tape.box.width]
+    def write(self, program: Program, picture: Picture | None) -> None:
+        """Have the program put its picture where it belongs."""
+        left, top = program.box.left - self.box.left, program.box.top - self.box.top
+        here = self.out[top : top + program.box.height, left : left + program.box.width]
         if picture is None:
             here[...] = 0
         else:
-            tape.to_bytes(straight_rows(tape, picture, self.out.shape[2]), here)
+            program.to_bytes(straight_rows(program, picture, self.out.shape[2]), here)
 
     def done(self, box: Box) -> None:
-        """A tape has run."""
+        """A program has run."""
 
 
 class Planes:
@@ -32,20 +32,21 @@ class Planes:
     def __init__(self, box: Box):
         self.box, self.out = box, np.empty((4, box.height, box.width), np.float32)
 
-    def write(self, tape: Tape, picture: Picture | None) -> None:
-        here = cut(self.out, self.box, tape.box)
+    def write(self, program: Program, picture: Picture | None) -> None:
+        """Have the program put its picture where it belongs."""
+        here = crop(self.out, self.box, program.box)
         if picture is None:
             here[...] = 0
         else:
-            tape.store(picture.laid().planes, here)
+            program.store(picture.premultiply().planes, here)
 
     def done(self, box: Box) -> None:
-        """A tape has run."""
+        """A program has run."""
 
 
-def straight_rows(tape: Tape, picture: Picture, channels: int):
-    """Three rows of straight colour, or four with alpha."""
-    picture = picture.straight()
+def straight_rows(program: Program, picture: Picture, channels: int):
+    """Three registers of straight colour, or four with alpha."""
+    picture = picture.unpremultiply()
     if channels == 3:
         return picture.colour
-    return picture.planes if picture.alpha is not None else (*picture.colour, tape.constant(1))
+    return picture.planes if picture.alpha is not None else (*picture.colour, program.constant(1))

@@ -1,84 +1,98 @@
-"""The weight with which something lands, apart from its strength: blend ranges, limits, fade and touch-up, multiplied."""
+"""The weight with which something lands, apart from its strength: blend ranges and planes (limits,
+fade, touch-up), multiplied.
+"""
 
-import math
-from functools import singledispatch
+from collections.abc import Iterator
+from dataclasses import dataclass
 
-from kilncore.blur import blur_within, reach
-from kilncore.colour import hex_to_rgb
-from kilncore.landing import ColourLimit, Landing, MarkLimit, RegionLimit
-from kilncore.rows.picture import Picture
-from kilncore.rows.tape import Row
-from kilncore.shapes import ramp, region
+from kilncore.compiled.program import Program, Register
+from kilncore.graph.protocols import View
+from kilncore.landing import BlendRange, Landing
+from kilncore.landing.model import BENEATH, INPUT
+from kilncore.pixels.picture import Picture
 
-FEATHER_SIGMA = 1 / 3  # a Gaussian looks about three sigma wide
+LANDING_PLANES = ("in", "out", "fade", "touch")
+OWN = "own"
 
 
-def weight_of(landing: Landing, view, own: Picture | None) -> Row | float:
-    """0..1, a number or a row. own : what lands, or None if it has no tones (a move)."""
+@dataclass(frozen=True)
+class Ranged:
+    """A blend range of tones that one pixel of a draft stands for. of : whose they are: OWN, INPUT
+    or BENEATH. slope : its mean slope over them."""
+
+    of: str
+    variance: Register
+    slope: Register
+
+
+def weight_of(
+    landing: Landing, view: View, own: Picture | None, variance: Register | None = None
+) -> Register | float:
+    """0..1, a number or a register.
+
+    own : what lands, or None if it has no tones (a move). variance : in a draft, of the tones that
+    a pixel of it stands for.
+    """
+    return _product(factor for factor, _ in _factors(landing, view, own, variance))
+
+
+def shared_ranges(
+    landing: Landing, view: View, own: Picture, variance: Register | None
+) -> list[tuple[Ranged, Register | float]]:
+    """The ranges of a draft that go with the very tones that are laid down or laid upon, each with
+    all other weights.
+    """
+    factors = list(_factors(landing, view, own, variance))
+    return [
+        (ranged, _product(factor for factor, other in factors if other is not ranged))
+        for _, ranged in factors
+        if ranged
+    ]
+
+
+def _product(factors) -> Register | float:
     weight = 1.0
-    for factor in _factors(landing, view, own):
+    for factor in factors:
         weight = factor if isinstance(weight, float) else weight * factor
     return weight
 
 
-def outline_reach(landing: Landing, frame) -> int:
-    """Output px around a pixel that its marks' outlines are read in."""
-    return max((reach(_sigma(limit, frame)) for limit in landing.limits if limit.kind == "mark"), default=0)
+def _factors(
+    landing: Landing, view, own: Picture | None, variance: Register | None
+) -> Iterator[tuple[Register, Ranged | None]]:
+    if landing.range_own and own is not None:
+        yield _through(landing.range_own, view.program, own, variance, OWN)
+    if landing.range_input:
+        yield _through(
+            landing.range_input, view.program, view.picture(), _variance(view, INPUT), INPUT
+        )
+    if landing.range_beneath:
+        yield _through(
+            landing.range_beneath, view.program, view.beneath(), _variance(view, BENEATH), BENEATH
+        )
+    for name in view.plane_names:
+        if name.split()[0] in LANDING_PLANES:
+            plane = view.plane(name)
+            yield 1 - plane if name.startswith("out") else plane, None
 
 
-def _factors(landing, view, own):
-    if landing.gate_own and own is not None:
-        yield _through(landing.gate_own, view.tape, own)
-    if landing.gate_input:
-        yield _through(landing.gate_input, view.tape, view.picture())
-    if landing.gate_beneath:
-        yield _through(landing.gate_beneath, view.tape, view.beneath())
-    for limit in landing.limits:
-        inside = _inside(limit, view)
-        yield 1 - inside if limit.outside else inside
-    if landing.fade:
-        yield view.loaded(_faded(landing.fade, view))
-    if landing.touch:
-        yield view.loaded(view.touched(landing.touch))
+def _variance(view, name: str) -> Register | None:
+    return view.plane(name) if name in view.plane_names else None
 
 
-def _through(gate, tape, picture: Picture | None) -> Row:
-    points = (gate.hidden_below, gate.shown_from, gate.shown_to, gate.hidden_above)
-    return tape.row("trapezoid", tape.constant(0) if picture is None else picture.tones(), numbers=points)
-
-
-@singledispatch
-def _inside(limit, view) -> Row:
-    raise TypeError(f"no rule says where {type(limit).__name__} lies")
-
-
-@_inside.register
-def _(limit: MarkLimit, view):
-    sigma = _sigma(limit, view.frame)
-    margin = reach(sigma)
-    alpha = view.outline(limit.mark, margin)
-    return view.loaded(blur_within(alpha[None], sigma, sigma, view.box.left - margin, view.box.top - margin)[0])
-
-
-@_inside.register
-def _(limit: ColourLimit, view):
-    picture = view.picture()
-    colour = picture.seen() if picture else [view.tape.constant(0)] * 3
-    away = view.tape.row("away", *colour, numbers=tuple(hex_to_rgb(limit.colour)))
-    return 1 - view.tape.row("levels", away, numbers=(limit.tolerance, 1 / max(limit.softness, 1e-6)))
-
-
-@_inside.register
-def _(limit: RegionLimit, view):
-    middle, size = ([view.frame.page_length(n) for n in pair] for pair in ((limit.x, limit.y), (limit.width, limit.height)))
-    feather = view.frame.page_length(limit.feather)
-    return view.loaded(region(limit.shape, middle, size, math.radians(limit.rotation_deg), feather, view.box))
-
-
-def _faded(fade, view):
-    first, second = ([view.frame.page_length(n) for n in pair] for pair in ((fade.x0, fade.y0), (fade.x1, fade.y1)))
-    return ramp(fade.shape, first, second, fade.start, fade.end, view.box)
-
-
-def _sigma(limit, frame) -> float:
-    return min(max(frame.page_length(limit.feather) * FEATHER_SIGMA, 0), 200)
+def _through(
+    blend_range: BlendRange,
+    program: Program,
+    picture: Picture | None,
+    variance: Register | None,
+    of: str,
+):
+    """The range of a picture's tones; where a pixel stands for many, the mean of their ranges."""
+    tones = program.constant(0) if picture is None else picture.tones()
+    if picture is None or variance is None:
+        return program.op("trapezoid", tones, numbers=blend_range.points), None
+    variance = picture.where_there(variance)
+    slope = program.op("trapezoid_slope", tones, variance, numbers=blend_range.points)
+    return program.op("trapezoid_mean", tones, variance, numbers=blend_range.points), Ranged(
+        of, variance, slope
+    )

@@ -1,5 +1,3 @@
-"""Output formats. A new one is a module and its line in WRITERS: format -> a class like PngWriter."""
-
-from kilncore.output.png import PngWriter
-
-WRITERS = {"png": PngWriter}
+"""Files of a piece: what is drawn (`contents`) and how bytes are packed (`formats`), each a list;
+pictures for the screen.
+"""

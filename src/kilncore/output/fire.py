@@ -1,99 +1,136 @@
-"""Firing: the full-size file of a piece, drawn tile by tile, packed band by band, written whole or not at all."""
+"""Firing: the full-size file of a piece, drawn tile by tile into a raw file, packed by libvips,
+written whole or not at all.
+"""
 
-import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from kilncore import memory
-from kilncore.assets import written_whole
-from kilncore.box import Box, scaled, tiles_over
+import pyvips
+
+from kilncore.compiled import allocator
 from kilncore.document import Piece
 from kilncore.engine import pool
-from kilncore.engine.cache import TileCache
-from kilncore.engine.plan import Plan
 from kilncore.engine.render import LARGE_TILE, channels, draw_tiles
-from kilncore.engine.targets import Bytes
-from kilncore.errors import KilnError
-from kilncore.output import WRITERS
-from kilncore.rows.picture import Picture
-from kilncore.rows.tape import Tape
+from kilncore.errors import KilnError, Superseded
+from kilncore.graph.protocols import Assets
+from kilncore.model.base import Model
+from kilncore.model.units import MM_PER_INCH
+from kilncore.output.bands import RawBands
+from kilncore.output.contents import CONTENTS
+from kilncore.output.formats import FORMATS, Format
+from kilncore.pixels import vips  # noqa: F401  it settles how libvips works
+from kilncore.system.cache import ByteCache
+from kilncore.system.files import scratch_file, written_whole
 
 FIRING_CACHE = 96 * 2**20
-GIVES_BACK_EVERY = 4  # bands
+DRAWING_SHARE = 0.6  # of the time that a firing takes
+NO_ROOM = "The file could not be written. Is the disk full?"
 
 
 @dataclass(frozen=True)
 class Fired:
+    """nbytes : the size of the file. seconds : that it took."""
+
     path: Path
     width: int
     height: int
-    bytes: int
+    nbytes: int
     seconds: float
 
 
-def fire(piece: Piece, target: Path, assets, *, with_ground: bool = True, format: str = "png",
-         progress: Callable[[float], None] = lambda share: None, cancelled: Callable[[], bool] = lambda: False) -> Fired:
-    """Make the file. progress : called with 0..1, from the pool's threads. The target appears only when it is complete."""
-    if format not in WRITERS:
-        raise KilnError(f"A format must be one of: {', '.join(WRITERS)}.", format)
-    begun = time.monotonic()
-    target = Path(target)
+def fire(
+    piece: Piece,
+    target: Path,
+    assets: Assets | None,
+    *,
+    with_ground: bool = True,
+    file_format: str = "png",
+    settings: dict | None = None,
+    content: str = "piece",
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Fired:
+    """Make the file. The target appears only when it is complete.
+
+    file_format, settings : one of FORMATS, and what is set of it. content : one of CONTENTS.
+    progress : called with 0..1, from other threads. cancelled : asked again and again; Superseded
+    is raised when it says so. KilnError for what there is not.
+    """
+    written, drawn = FORMATS.named(file_format), CONTENTS.named(content)
+    begun, target = time.monotonic(), Path(target)
+    target.parent.mkdir(parents=True, exist_ok=True)
+    asked = {"with_ground": with_ground} if "with_ground" in drawn.settings.model_fields else {}
+    node = drawn.node(piece, drawn.settings.model_validate(asked))
     try:
-        with written_whole(target) as file:
-            _written(piece, file, WRITERS[format], assets, with_ground, progress, cancelled)
+        with scratch_file(target.parent) as raw:
+            count = _draw(
+                piece, node, raw, assets, lambda share: progress(share * DRAWING_SHARE), cancelled
+            )
+            _pack(
+                piece,
+                Path(raw.name),
+                count,
+                target,
+                written,
+                written.settings.model_validate(settings or {}),
+                progress,
+                cancelled,
+            )
     finally:
-        memory.give_back()
+        allocator.release_freed()
     return Fired(target, *piece.size_px, target.stat().st_size, time.monotonic() - begun)
 
 
-def _written(piece, file, writer_class, assets, with_ground, progress, cancelled) -> None:
-    count = channels(Plan(piece).finished(with_ground), assets)
-    writer = writer_class(file, *piece.size_px, count, piece.ppi)
-    bands = _Bands(writer, *piece.size_px, count, progress)
-    # a cache of its own: a firing passes each tile once and must not push out what the benches look at
-    draw_tiles(piece, None, 1.0, assets, bands, with_ground=with_ground, cache=TileCache(FIRING_CACHE), seen=None,
-               tile=LARGE_TILE, cancelled=cancelled, patience=pool.FIRING)
-    writer.close()
+def _draw(piece: Piece, node, raw, assets, progress, cancelled) -> int:
+    """Draw into the raw file; how many channels there are."""
+    count = channels(node, assets)
+    bands = RawBands(raw, *piece.size_px, count, progress)
+    # a cache of its own: a firing passes each tile once and must not push out what the benches look
+    # at
+    draw_tiles(
+        piece,
+        None,
+        1.0,
+        assets,
+        bands,
+        node=node,
+        cache=ByteCache(FIRING_CACHE),
+        seen=None,
+        tile=LARGE_TILE,
+        cancelled=cancelled,
+        patience=pool.FIRING,
+    )
+    raw.flush()
+    return count
 
 
-class _Bands:
-    """Rows of tiles, packed by the thread that completes them and added to the file in order."""
+def _pack(
+    piece: Piece,
+    raw: Path,
+    count: int,
+    target: Path,
+    written: Format,
+    settings: Model,
+    progress,
+    cancelled,
+) -> None:
+    image = pyvips.Image.rawload(str(raw), *piece.size_px, count, access="sequential")
+    per_mm = piece.ppi / MM_PER_INCH
+    image = image.copy(interpretation="srgb", xres=per_mm, yres=per_mm)
+    image.set_progress(True)
 
-    def __init__(self, writer, width: int, height: int, channels: int, progress):
-        self.writer, self.width, self.height, self.channels = writer, width, height, channels
-        self.progress, self.lock = progress, threading.Lock()
-        page = scaled(0, 0, width, height, 1.0)
-        self.total, self.across = len(tiles_over(page, LARGE_TILE)), len(tiles_over(Box(0, 0, width, 1), LARGE_TILE))
-        self.open, self.missing, self.ready, self.next, self.finished = {}, {}, {}, 0, 0
+    def told(image: pyvips.Image, state) -> None:
+        progress(DRAWING_SHARE + (1 - DRAWING_SHARE) * state.percent / 100)
+        if cancelled():
+            image.set_kill(True)
 
-    def write(self, tape: Tape, picture: Picture | None) -> None:
-        number = tape.box.top // LARGE_TILE[1]
-        with self.lock:
-            if number not in self.open:
-                rows = min(LARGE_TILE[1], self.height - number * LARGE_TILE[1])
-                self.open[number] = Bytes(Box(0, number * LARGE_TILE[1], self.width, number * LARGE_TILE[1] + rows), self.channels)
-                self.missing[number] = self.across
-        self.open[number].write(tape, picture)
-
-    def done(self, box: Box) -> None:
-        number = box.top // LARGE_TILE[1]
-        if self._completed(number):
-            self._add(number, self.writer.packed(self.open.pop(number).out))
-
-    def _completed(self, number: int) -> bool:
-        with self.lock:
-            self.finished += 1
-            self.progress(self.finished / self.total)
-            self.missing[number] -= 1
-            return self.missing[number] == 0
-
-    def _add(self, number: int, band) -> None:
-        with self.lock:
-            self.ready[number] = band
-            while self.next in self.ready:
-                self.writer.add(self.ready.pop(self.next))
-                self.next += 1
-        if number % GIVES_BACK_EVERY == GIVES_BACK_EVERY - 1:
-            memory.give_back()  # what lies freed between what is held would add up
+    image.signal_connect("eval", told)
+    with written_whole(target) as file:
+        try:
+            written.write(image, Path(file.name), settings)
+        except pyvips.Error:
+            if cancelled():
+                raise Superseded from None
+            raise KilnError(NO_ROOM) from None

@@ -5,6 +5,6 @@ from kilncore.steps import coat  # noqa: F401  isort: skip
 from kilncore.steps import follow  # noqa: F401  isort: skip
 from kilncore.steps import soften  # noqa: F401  isort: skip
 from kilncore.steps import grain  # noqa: F401  isort: skip
-from kilncore.steps.base import STEP_KINDS, StepKind, kind_named
+from kilncore.steps.base import STEPS, StepKind
 
-__all__ = ["STEP_KINDS", "StepKind", "kind_named"]
+__all__ = ["STEPS", "StepKind"]

@@ -1,12 +1,14 @@
-"""Examining a picture that comes in: read once, in a limited child, for all that the shelf shows of it."""
+"""Examining a picture that comes in: read once, in a limited child, for all that the shelf shows of
+it.
+"""
 
 from dataclasses import dataclass
 
 import numpy as np
 import pyvips
 
-from kilncore.limited import Limits, answer, run
 from kilncore.measure.histogram import histogram
+from kilncore.system.sandbox import Limits, answer, run
 from kilncore.textures.reading import NO_ROOM, read
 from kilncore.textures.texture import Texture
 
@@ -16,7 +18,9 @@ SAMPLE_PX, QUALITY = 480, 90
 
 @dataclass(frozen=True)
 class Examined:
-    """histogram : counts of the 256 tones of the picture as a mask. sample : its middle at true pixels, as JPEG."""
+    """histogram : counts of the 256 tones of the picture as a mask. sample : its middle at true
+    pixels, as JPEG.
+    """
 
     width: int
     height: int
@@ -25,7 +29,9 @@ class Examined:
 
 
 def examined(data: bytes) -> Examined:
-    """What there is to know of a PNG or JPEG file; UnusableFile, with the reason, if it cannot be used."""
+    """What there is to know of a PNG or JPEG file; UnusableFile, with the reason, if it cannot be
+    used.
+    """
     told, sample = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)
     return Examined(told["width"], told["height"], told["histogram"], sample)
 
@@ -33,7 +39,7 @@ def examined(data: bytes) -> Examined:
 def of_texture(texture: Texture) -> Examined:
     """The same of a texture that is in memory."""
     width, height = texture.size
-    return Examined(width, height, histogram(texture), sample(texture))
+    return Examined(width, height, histogram(texture.planes), sample(texture))
 
 
 def sample(texture: Texture) -> bytes:
@@ -51,12 +57,18 @@ def jpeg(planes: np.ndarray) -> bytes:
     pixels = np.ascontiguousarray(np.moveaxis(planes, 0, 2))
     height, width, bands = pixels.shape
     image = pyvips.Image.new_from_memory(pixels.data, width, height, bands, "uchar")
-    return image.copy(interpretation="srgb" if bands > 2 else "b-w").jpegsave_buffer(Q=QUALITY, subsample_mode="off")
+    return image.copy(interpretation="srgb" if bands > 2 else "b-w").jpegsave_buffer(
+        Q=QUALITY, subsample_mode="off"
+    )
 
 
 def _examine(request: dict, data: bytes) -> tuple[dict, bytes]:
     found = of_texture(read(data))
-    return {"width": found.width, "height": found.height, "histogram": found.histogram}, found.sample
+    return {
+        "width": found.width,
+        "height": found.height,
+        "histogram": found.histogram,
+    }, found.sample
 
 
 if __name__ == "__main__":

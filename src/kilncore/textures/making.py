@@ -1,7 +1,8 @@
-"""Making a texture in a process of its own: it can be stopped, tells how far it is, and its memory goes with it.
+"""Making a texture in a process of its own: it can be stopped, tells how far it is, and its memory
+goes with it.
 
-`python -m kilncore.textures.making` reads a request as JSON from its standard input, writes a share 0..1 on a line of its own
-as it goes on, and at the end leaves a PNG in the file that it was told.
+`python -m kilncore.textures.making` reads a request as JSON from its standard input, writes a share
+0..1 on a line of its own as it goes on, and at the end leaves a PNG in the file that it was told.
 """
 
 import json
@@ -18,15 +19,40 @@ from kilncore.errors import KilnError, Superseded
 MEMORY = 6 * 2**30  # of address space; the largest texture takes about half
 LOOK_EVERY_SECONDS = 0.2
 COUNTED_AT_PX = 64
-FAILED = "The texture could not be made: there is not enough memory or room on the disk. Make it smaller, or try again when less is going on."
+FAILED = (
+    "The texture could not be made: there is not enough memory or room on the disk. Make "
+    "it smaller, or try again when less is going on."
+)
 
 
-def make_file(target: Path, maker: str, width: int, height: int, seed: int, settings: dict, *,
-              progress: Callable[[float], None] = lambda share: None, cancelled: Callable[[], bool] = lambda: False) -> None:
-    """Write the PNG of a texture. KilnError if it cannot be made, Superseded when `cancelled` says so; then nothing is left."""
-    request = {"target": str(target), "maker": maker, "width": width, "height": height, "seed": seed, "settings": settings}
-    child = subprocess.Popen([sys.executable, "-m", "kilncore.textures.making"], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-                             stderr=subprocess.DEVNULL)
+def make_file(
+    target: Path,
+    maker: str,
+    width: int,
+    height: int,
+    seed: int,
+    settings: dict,
+    *,
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> None:
+    """Write the PNG of a texture. KilnError if it cannot be made, Superseded when `cancelled` says
+    so; then nothing is left.
+    """
+    request = {
+        "target": str(target),
+        "maker": maker,
+        "width": width,
+        "height": height,
+        "seed": seed,
+        "settings": settings,
+    }
+    child = subprocess.Popen(
+        [sys.executable, "-m", "kilncore.textures.making"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+    )
     try:
         child.stdin.write(json.dumps(request).encode())
         child.stdin.close()
@@ -58,19 +84,20 @@ class _Lines:
 
 
 def main() -> None:
+    """The child: make what is asked for, tell how far it is, leave a file."""
     request = json.load(sys.stdin)
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     import numpy as np
 
-    from kilncore.output.png import as_image
+    from kilncore.pixels.vips import as_image
     from kilncore.textures import makers
     from kilncore.textures.makers.spectra import Fields
 
     made = []
     Fields.told = staticmethod(lambda: made.append(1))
-    params = makers.MAKERS[request["maker"]].params.model_validate(request["settings"])
-    makers.make(request["maker"], COUNTED_AT_PX, COUNTED_AT_PX, request["seed"], params)
+    settings = makers.MAKERS[request["maker"]].settings.model_validate(request["settings"])
+    makers.make(request["maker"], COUNTED_AT_PX, COUNTED_AT_PX, request["seed"], settings)
     count, steps = len(made) + 3, [0]
 
     def told():
@@ -78,7 +105,9 @@ def main() -> None:
         print(f"{steps[0] / count:.3f}", flush=True)
 
     Fields.told = staticmethod(told)
-    planes = makers.make(request["maker"], request["width"], request["height"], request["seed"], params)
+    planes = makers.make(
+        request["maker"], request["width"], request["height"], request["seed"], settings
+    )
     told()
     as_image(np.moveaxis(planes, 0, 2)).pngsave(request["target"], compression=4)
 

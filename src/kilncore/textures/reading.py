@@ -1,9 +1,10 @@
 """Reading a picture file into a texture, within limits of size and of memory.
 
-Pixels of unknown depth, profile and colour model go through libvips, which brings CMYK and embedded profiles to sRGB;
-16 bits stay 16. Only PNG and JPEG are let in, told apart by their first bytes and never by their name. A picture is read
-band by band into the planes of its texture, and only so much at once in the whole process as the machine has room for.
-What libvips says of an error is never passed on: it can carry lines of another file.
+Pixels of unknown depth, profile and colour model go through libvips, which brings CMYK and embedded
+profiles to sRGB; 16 bits stay 16. Only PNG and JPEG are let in, told apart by their first bytes and
+never by their name. A picture is read band by band into the planes of its texture, and only so much
+at once in the whole process as the machine has room for. What libvips says of an error is never
+passed on: it can carry lines of another file.
 """
 
 import threading
@@ -13,7 +14,7 @@ import numpy as np
 import pyvips
 
 from kilncore.errors import UnusableFile
-from kilncore.machine import MEMORY
+from kilncore.system.hardware import MEMORY
 from kilncore.textures.texture import Texture
 
 MAX_BYTES = 80 * 2**20
@@ -22,17 +23,23 @@ MIN_SIDE = 16
 BAND_PIXELS = 2_000_000
 SIGNATURES = {b"\x89PNG\r\n\x1a\n": "png", b"\xff\xd8\xff": "jpeg"}
 DAMAGED = "This picture is damaged or cut short: it could not be read to its end."
-NO_ROOM = "There is not enough memory to read this picture now. Nothing was changed; try again when less is going on, or bring it in smaller."
+NO_ROOM = (
+    "There is not enough memory to read this picture now. Nothing was changed; try again "
+    "when less is going on, or bring it in smaller."
+)
 
 
 class Room:
-    """So many bytes, of which readers take what they need and wait for one another. One that needs more than all takes all."""
+    """So many bytes, of which readers take what they need and wait for one another. One that needs
+    more than all takes all.
+    """
 
     def __init__(self, whole: int):
         self.whole, self._free, self._changed = whole, whole, threading.Condition()
 
     @contextmanager
     def taken(self, wanted: int):
+        """So many bytes, for as long as the block lasts; waits until they are free."""
         wanted = min(wanted, self.whole)
         with self._changed:
             self._changed.wait_for(lambda: self._free >= wanted)
@@ -53,16 +60,24 @@ def kind_of(data: bytes) -> str:
     for signature, kind in SIGNATURES.items():
         if data.startswith(signature):
             return kind
-    raise UnusableFile("This is not a PNG or JPEG picture. Save it as one of these and bring it in again.")
+    raise UnusableFile(
+        "This is not a PNG or JPEG picture. Save it as one of these and bring it in again."
+    )
 
 
 def read(data: bytes) -> Texture:
-    """The picture as a Texture, upright and in sRGB; UnusableFile, with a plain reason, if it cannot be one."""
+    """The picture as a Texture, upright and in sRGB; UnusableFile, with a plain reason, if it
+    cannot be one.
+    """
     if len(data) > MAX_BYTES:
-        raise UnusableFile(f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG.")
+        raise UnusableFile(
+            f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
+        )
     try:
         image = _opened(data, kind_of(data))
-        with ROOM.taken(3 * image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)):
+        with ROOM.taken(
+            3 * image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)
+        ):
             return Texture(_upright(_planes(image), image))
     except pyvips.Error:
         raise UnusableFile(DAMAGED) from None
@@ -74,15 +89,22 @@ def _opened(data: bytes, kind: str) -> pyvips.Image:
     loader = pyvips.Image.pngload_buffer if kind == "png" else pyvips.Image.jpegload_buffer
     image = loader(data, fail_on="error", access="sequential")
     if image.width * image.height > MAX_PIXELS:
-        raise UnusableFile(f"This picture has {image.width} x {image.height} px; "
-                           f"{MAX_PIXELS // 10**6} million pixels is the most.")
+        raise UnusableFile(
+            f"This picture has {image.width} x {image.height} px; "
+            f"{MAX_PIXELS // 10**6} million pixels is the most."
+        )
     if min(image.width, image.height) < MIN_SIDE:
-        raise UnusableFile(f"This picture has {image.width} x {image.height} px; {MIN_SIDE} px is the least each way.")
+        raise UnusableFile(
+            f"This picture has {image.width} x {image.height} px; {MIN_SIDE} px is the least "
+            "each way."
+        )
     return image
 
 
 def _planes(image: pyvips.Image) -> np.ndarray:
-    """(C, H, W) planes of 8 bits, or of 16 where the file has them; premultiplied where it has alpha."""
+    """(C, H, W) planes of 8 bits, or of 16 where the file has them; premultiplied where it has
+    alpha.
+    """
     deep = image.format == "ushort"
     colour = _colour(image, deep)
     clear = image.hasalpha()
@@ -114,9 +136,19 @@ def _bands(image: pyvips.Image, kind):
 
 
 def _upright(planes: np.ndarray, image: pyvips.Image) -> np.ndarray:
-    """Turned and mirrored as the camera's note says (Exif 2.3, Orientation; PNG's eXIf says it alike)."""
+    """Turned and mirrored as the camera's note says (Exif 2.3, Orientation; PNG's eXIf says it
+    alike).
+    """
     noted = image.get("orientation") if image.get_typeof("orientation") else 1
-    mirrored, turns = {2: (True, 0), 3: (False, 2), 4: (True, 2), 5: (True, 1), 6: (False, 3), 7: (True, 3), 8: (False, 1)}.get(noted, (False, 0))
+    mirrored, turns = {
+        2: (True, 0),
+        3: (False, 2),
+        4: (True, 2),
+        5: (True, 1),
+        6: (False, 3),
+        7: (True, 3),
+        8: (False, 1),
+    }.get(noted, (False, 0))
     planes = planes[..., ::-1] if mirrored else planes
     return np.rot90(planes, turns, (1, 2)) if turns else planes
 
@@ -124,10 +156,14 @@ def _upright(planes: np.ndarray, image: pyvips.Image) -> np.ndarray:
 def _colour(image: pyvips.Image, deep: bool) -> pyvips.Image:
     grey = image.interpretation in ("b-w", "grey16") and not _has_profile(image)
     if _has_profile(image):
-        colour = image.icc_transform("srgb", embedded=True, intent="relative", depth=16 if deep else 8)
+        colour = image.icc_transform(
+            "srgb", embedded=True, intent="relative", depth=16 if deep else 8
+        )
     else:
         colour = image.colourspace("rgb16" if deep else "srgb")
-    return colour.extract_band(0, n=1 if grey else min(3, colour.bands)).cast("ushort" if deep else "uchar")
+    return colour.extract_band(0, n=1 if grey else min(3, colour.bands)).cast(
+        "ushort" if deep else "uchar"
+    )
 
 
 def _has_profile(image: pyvips.Image) -> bool:

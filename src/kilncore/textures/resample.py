@@ -1,17 +1,17 @@
 """Reading a texture at places that are not its own pixels.
 
-Enlarged or of its own size: cubic convolution (Keys 1981, a = -0.5). Made smaller: the mean over the area that an
-output pixel covers, so that nothing aliases and nothing is lost; the same mean by which exact pictures are shown, and
-hence the one that drafts need. Without a turn both are weights along each axis; turned, a place is read with its
-neighbours, or as the mean of four places.
+Enlarged or of its own size: cubic convolution (Keys 1981, a = -0.5). Made smaller: the mean over
+the area that an output pixel covers, so that nothing aliases and nothing is lost; the same mean by
+which exact pictures are shown, and hence the one that drafts need. Without a turn both are weights
+along each axis; turned, a place is read with its neighbours, or as the mean of four places.
 """
 
 import math
 
 import numpy as np
 
-from kilncore.kernels import inlined, kernel, part
-from kilncore.reduce import added_up
+from kilncore.compiled.kernels import inlined, kernel, subroutine
+from kilncore.pixels.reduce import added_up
 from kilncore.sampling import cubic_weights
 
 NONE, REPEAT, MIRROR = 0, 1, 2
@@ -21,9 +21,10 @@ EDGES = {"none": NONE, "repeat": REPEAT, "mirror": MIRROR}
 def axis(origin: float, step: float, first: int, count: int, size: int, edges: int):
     """For output pixels first .. first + count - 1 along one axis: (indices, weights, covered).
 
-    origin : the texture position of the near edge of output pixel 0, in texture px; step : texture px per output px.
-    Positions are worked out from the whole grid's own numbers, so that a pixel is the same in every box.
-    indices : (K, count) int32, 0 where nothing is there; weights : (K, count) float32, which add up to `covered`.
+    origin : the texture position of the near edge of output pixel 0, in texture px; step : texture
+    px per output px. Positions are worked out from the whole grid's own numbers, so that a pixel is
+    the same in every box. indices : (K, count) int32, 0 where nothing is there; weights : (K,
+    count) float32, which add up to `covered`.
     """
     mean = abs(step) > 1 + 1e-9
     taps = math.ceil(abs(step)) + 1 if mean else 4
@@ -80,15 +81,17 @@ def _folded(indices, size, edges):
     return np.where(indices < size, indices, 2 * size - 1 - indices)
 
 
-def upright(planes, across, down, unit) -> np.ndarray:
-    """(C, H, W) float32, down and across one after the other: whole stretches of rows are added up first.
+def upright(planes: np.ndarray, across: tuple, down: tuple, unit: float) -> np.ndarray:
+    """(C, H, W) float32, down and across one after the other: whole stretches of rows are added up
+    first.
 
-    across, down : as `axis` gives them. unit : what a stored value of full white is multiplied by to be 1.
+    across, down : as `axis` gives them. unit : what a stored value of full white is multiplied by
+    to be 1.
     """
     return added_up(planes, across[0], across[1], down[0], down[1], np.float32(unit), np.float32(1))
 
 
-@part
+@subroutine
 def _weighted(planes, c, rows, columns, wy, wx, taps):
     """One channel's sum over taps x taps neighbours; an index of -1 adds nothing."""
     total = np.float32(0)
@@ -102,7 +105,7 @@ def _weighted(planes, c, rows, columns, wy, wx, taps):
     return total
 
 
-@part
+@subroutine
 def _covered(rows, columns, wy, wx, taps):
     down = across = np.float32(0)
     for n in range(taps):
@@ -112,15 +115,35 @@ def _covered(rows, columns, wy, wx, taps):
 
 
 @kernel
-def turned(planes, u0, v0, ux, vx, uy, vy, left, top, width, height, edges, unit):
-    """(C + 1, height, width): the planes by cubic convolution, and how much of each pixel lies on the texture.
+def turned(
+    planes: np.ndarray,
+    u0: float,
+    v0: float,
+    ux: float,
+    vx: float,
+    uy: float,
+    vy: float,
+    left: int,
+    top: int,
+    width: int,
+    height: int,
+    edges: np.ndarray,
+    unit: float,
+):
+    """(C + 1, height, width): the planes by cubic convolution, and how much of each pixel lies on
+    the texture.
 
-    u0, v0 : texture indices of the middle of output pixel (0, 0); (ux, vx), (uy, vy) : the way to the next one across
-    and down.
+    u0, v0 : texture indices of the middle of output pixel (0, 0); (ux, vx), (uy, vy) : the way to
+    the next one across and down.
     """
     channels, tall, wide = planes.shape
     out = np.zeros((channels + 1, height, width), np.float32)
-    wx, wy, columns, rows = np.empty(4, np.float32), np.empty(4, np.float32), np.empty(4, np.int64), np.empty(4, np.int64)
+    wx, wy, columns, rows = (
+        np.empty(4, np.float32),
+        np.empty(4, np.float32),
+        np.empty(4, np.int64),
+        np.empty(4, np.int64),
+    )
     for y in range(height):
         for x in range(width):
             u, v = u0 + ux * (x + left) + uy * (y + top), v0 + vx * (x + left) + vy * (y + top)
@@ -131,15 +154,42 @@ def turned(planes, u0, v0, ux, vx, uy, vy, left, top, width, height, edges, unit
                 out[channels, y, x] = np.float32(1)
                 for c in range(channels):
                     p = planes[c]
-                    r0 = a0 * p[j - 1, i - 1] + a1 * p[j - 1, i] + a2 * p[j - 1, i + 1] + a3 * p[j - 1, i + 2]
+                    r0 = (
+                        a0 * p[j - 1, i - 1]
+                        + a1 * p[j - 1, i]
+                        + a2 * p[j - 1, i + 1]
+                        + a3 * p[j - 1, i + 2]
+                    )
                     r1 = a0 * p[j, i - 1] + a1 * p[j, i] + a2 * p[j, i + 1] + a3 * p[j, i + 2]
-                    r2 = a0 * p[j + 1, i - 1] + a1 * p[j + 1, i] + a2 * p[j + 1, i + 1] + a3 * p[j + 1, i + 2]
-                    r3 = a0 * p[j + 2, i - 1] + a1 * p[j + 2, i] + a2 * p[j + 2, i + 1] + a3 * p[j + 2, i + 2]
+                    r2 = (
+                        a0 * p[j + 1, i - 1]
+                        + a1 * p[j + 1, i]
+                        + a2 * p[j + 1, i + 1]
+                        + a3 * p[j + 1, i + 2]
+                    )
+                    r3 = (
+                        a0 * p[j + 2, i - 1]
+                        + a1 * p[j + 2, i]
+                        + a2 * p[j + 2, i + 1]
+                        + a3 * p[j + 2, i + 2]
+                    )
                     out[c, y, x] = np.float32(b0 * r0 + b1 * r1 + b2 * r2 + b3 * r3) * unit
             else:
-                wx[0], wx[1], wx[2], wx[3], wy[0], wy[1], wy[2], wy[3] = a0, a1, a2, a3, b0, b1, b2, b3
+                wx[0], wx[1], wx[2], wx[3], wy[0], wy[1], wy[2], wy[3] = (
+                    a0,
+                    a1,
+                    a2,
+                    a3,
+                    b0,
+                    b1,
+                    b2,
+                    b3,
+                )
                 for n in range(4):
-                    columns[n], rows[n] = _fold(i + n - 1, wide, edges), _fold(j + n - 1, tall, edges)
+                    columns[n], rows[n] = (
+                        _fold(i + n - 1, wide, edges),
+                        _fold(j + n - 1, tall, edges),
+                    )
                 for c in range(channels):
                     out[c, y, x] = unit * _weighted(planes, c, rows, columns, wy, wx, 4)
                 out[channels, y, x] = _covered(rows, columns, wy, wx, 4)
@@ -148,15 +198,40 @@ def turned(planes, u0, v0, ux, vx, uy, vy, left, top, width, height, edges, unit
 
 
 @kernel
-def turned_mean(planes, u0, v0, ux, vx, uy, vy, left, top, width, height, edges, places, unit):
-    """The same for a texture made smaller: the mean of places x places within a pixel, each between four neighbours."""
+def turned_mean(
+    planes: np.ndarray,
+    u0: float,
+    v0: float,
+    ux: float,
+    vx: float,
+    uy: float,
+    vy: float,
+    left: int,
+    top: int,
+    width: int,
+    height: int,
+    edges: np.ndarray,
+    places: int,
+    unit: float,
+):
+    """The same for a texture made smaller: the mean of places x places within a pixel, each between
+    four neighbours.
+    """
     channels, tall, wide = planes.shape
     out = np.zeros((channels + 1, height, width), np.float32)
     share = np.float32(1 / (places * places))
-    wx, wy, columns, rows = np.empty(4, np.float32), np.empty(4, np.float32), np.empty(4, np.int64), np.empty(4, np.int64)
+    wx, wy, columns, rows = (
+        np.empty(4, np.float32),
+        np.empty(4, np.float32),
+        np.empty(4, np.int64),
+        np.empty(4, np.int64),
+    )
     for y in range(height):
         for place in range(places * places):
-            px, py = (place % places + 0.5) / places - 0.5 + left, (place // places + 0.5) / places - 0.5 + top
+            px, py = (
+                (place % places + 0.5) / places - 0.5 + left,
+                (place // places + 0.5) / places - 0.5 + top,
+            )
             for x in range(width):
                 u, v = u0 + ux * (x + px) + uy * (y + py), v0 + vx * (x + px) + vy * (y + py)
                 i, j = int(np.floor(u)), int(np.floor(v))
@@ -166,20 +241,24 @@ def turned_mean(planes, u0, v0, ux, vx, uy, vy, left, top, width, height, edges,
                     for c in range(channels):
                         p = planes[c]
                         r0 = p[j, i] + s * (np.float32(p[j, i + 1]) - np.float32(p[j, i]))
-                        r1 = p[j + 1, i] + s * (np.float32(p[j + 1, i + 1]) - np.float32(p[j + 1, i]))
+                        r1 = p[j + 1, i] + s * (
+                            np.float32(p[j + 1, i + 1]) - np.float32(p[j + 1, i])
+                        )
                         out[c, y, x] += share * unit * np.float32(r0 + t * (r1 - r0))
                 else:
                     wx[0], wx[1], wy[0], wy[1] = np.float32(1) - s, s, np.float32(1) - t, t
                     for n in range(2):
                         columns[n], rows[n] = _fold(i + n, wide, edges), _fold(j + n, tall, edges)
                     for c in range(channels):
-                        out[c, y, x] += share * unit * _weighted(planes, c, rows, columns, wy, wx, 2)
+                        out[c, y, x] += (
+                            share * unit * _weighted(planes, c, rows, columns, wy, wx, 2)
+                        )
                     out[channels, y, x] += share * _covered(rows, columns, wy, wx, 2)
         _held(out, y)
     return out
 
 
-@part
+@subroutine
 def _held(out, y):
     for c in range(out.shape[0]):
         for x in range(out.shape[2]):
@@ -192,7 +271,7 @@ def whole(start: float, count: int, size: int, edges: int) -> np.ndarray:
 
 
 @kernel
-def copied(planes, rows, columns, unit):
+def copied(planes: np.ndarray, rows: np.ndarray, columns: np.ndarray, unit: float):
     """Whole pixels as they are. rows, columns : folded indices."""
     channels, height, width = planes.shape[0], rows.size, columns.size
     out = np.empty((channels, height, width), np.float32)

@@ -2,15 +2,16 @@
 
 import math
 import threading
-from collections import OrderedDict
+from collections.abc import Callable
 from functools import cached_property
 
 import numpy as np
+from cachetools import LRUCache
 
 from kilncore.blur import blur_within, reach, sigma_of
-from kilncore.colour import BT709
 from kilncore.masks import levels
-from kilncore.reduce import resized
+from kilncore.pixels.luma import luminance_rows
+from kilncore.pixels.reduce import resized
 from kilncore.textures import resample
 from kilncore.textures.resample import EDGES, NONE
 
@@ -22,50 +23,77 @@ TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 class Texture:
     """planes : (C, H, W) uint8 or uint16, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied.
 
-    size : the width and height that it stands for, if that is not its planes' own.
+    size : the width and height that it stands for, if that is not its planes' own. nbytes : that it
+    holds now. grown : called when it has come to hold more.
     """
 
     def __init__(self, planes: np.ndarray, size: tuple[int, int] | None = None):
         planes = np.asarray(planes)
-        self.planes = np.ascontiguousarray(planes, np.uint16 if planes.dtype == np.uint16 else np.uint8)
+        self.planes = np.ascontiguousarray(
+            planes, np.uint16 if planes.dtype == np.uint16 else np.uint8
+        )
         self.size = size or (self.planes.shape[2], self.planes.shape[1])
-        self._toned: OrderedDict = OrderedDict()
+        self._toned: LRUCache = LRUCache(TONED_KEPT)
         self._lock = threading.RLock()  # tiles ask from both threads
+        self.nbytes = self.planes.nbytes
+        self.grown: Callable[[], None] = lambda: None
 
-    @property
-    def nbytes(self) -> int:
-        """Bytes that are held now: its planes, the smaller copies made so far, its luminance with those of its own."""
+    def _count(self) -> None:
+        """Count what is held now: its planes, the smaller copies made so far, its luminance with
+        those of its own.
+        """
         with self._lock:
-            held = self.planes.nbytes + sum(copy.nbytes for copy in self.__dict__.get("_smaller", ())[1:])
+            held = self.planes.nbytes + sum(
+                copy.nbytes for copy in self.__dict__.get("_smaller", ())[1:]
+            )
             held += sum(toned.nbytes for toned in self._toned.values())
             luminance = self.__dict__.get("luminance")
-        return held + (luminance.nbytes if luminance is not None and luminance is not self else 0)
+            self.nbytes = held + (
+                luminance.nbytes if luminance is not None and luminance is not self else 0
+            )
+            self.grown()  # a number is read without a lock: whoever counts may hold one
 
     @cached_property
     def luminance(self) -> "Texture":
-        """The texture as a mask: luma times alpha, in one channel; of colour, in 16 bits, or its mixtures would step."""
-        return self if len(self.planes) == 1 else Texture(luminance_rows(self.planes)[None])
+        """The texture as a mask: luma times alpha, in one channel; of colour, in 16 bits, or its
+        mixtures would step.
+        """
+        if len(self.planes) == 1:
+            return self
+        found = Texture(luminance_rows(self.planes)[None])
+        found.grown = self._count
+        self.__dict__["luminance"] = found
+        self._count()
+        return found
 
     @cached_property
     def _smaller(self) -> list[np.ndarray]:
         return [self.planes]
 
     def level(self, number: int) -> np.ndarray:
-        """The texture halved `number` times, each made when first asked for, in 16 bits so that rounding does not add up."""
+        """The texture halved `number` times, each made when first asked for, in 16 bits so that
+        rounding does not add up.
+        """
         with self._lock:
             made = self._smaller
             while len(made) <= number:
                 _, height, width = made[-1].shape
                 half = resized(made[-1], (width + 1) // 2, (height + 1) // 2)
-                made.append(np.rint(half * (257 if made[-1].dtype == np.uint8 else 1)).astype(np.uint16))
+                made.append(
+                    np.rint(half * (257 if made[-1].dtype == np.uint8 else 1)).astype(np.uint16)
+                )
+                self._count()
             return made[number]
 
-    def toned(self, ratio: float, turned: bool, black: float, gamma: float, white: float) -> "Texture":
-        """This mask's tones through levels, and their squares, before it is made smaller: a threshold and a mean do not
-        change places.
+    def toned(
+        self, ratio: float, turned: bool, black: float, gamma: float, white: float
+    ) -> "Texture":
+        """This mask's tones through levels, and their squares, before it is made smaller: a
+        threshold and a mean do not change places.
 
-        ratio : texture px per px of the finished picture, turned : whether it is turned there; it is first brought to about
-        that many px and as soft as it is there, and further where it is very large. The last few are kept.
+        ratio : texture px per px of the finished picture, turned : whether it is turned there; it
+        is first brought to about that many px and as soft as it is there, and further where it is
+        very large. The last few are kept.
         """
         number = self._level_for(ratio, 1.0)
         while self.level(number).size > TONED_PIXELS:
@@ -77,16 +105,27 @@ class Texture:
                 tones = _softened(self.level(number)[0], sigma_of(left))
                 toned = levels(tones, black, gamma, white)
                 both = np.stack([toned, toned * toned])
-                self._toned[key] = Texture(np.rint(both * np.float32(65535)).astype(np.uint16), self.size)
-                while len(self._toned) > TONED_KEPT:
-                    self._toned.popitem(last=False)
+                self._toned[key] = Texture(
+                    np.rint(both * np.float32(65535)).astype(np.uint16), self.size
+                )
+                self._toned[key].grown = self._count
+                self._count()
             return self._toned[key]
 
-    def sample(self, matrix: tuple[float, ...], left: int, top: int, width: int, height: int, edges: str = "repeat"):
-        """(C, height, width) float32, 0..1, of the output pixels from (left, top), and the share of each that it covers.
+    def sample(
+        self,
+        matrix: tuple[float, ...],
+        left: int,
+        top: int,
+        width: int,
+        height: int,
+        edges: str = "repeat",
+    ):
+        """(C, height, width) float32, 0..1, of the output pixels from (left, top), and the share of
+        each that it covers.
 
-        matrix : as Frame.texture_matrix gives it. edges : beyond the texture, 'repeat' or 'mirror' it, or 'none'; the
-        share is None unless edges is 'none'.
+        matrix : as Frame.texture_matrix gives it. edges : beyond the texture, 'repeat' or 'mirror'
+        it, or 'none'; the share is None unless edges is 'none'.
         """
         policy = EDGES[edges]
         if matrix[1] == matrix[2] == 0:
@@ -98,11 +137,19 @@ class Texture:
         """What a stored value of full white is multiplied by to be 1."""
         return _unit(self.planes)
 
-    def pixel_on_pixel(self, matrix, edges: str) -> tuple[int, int] | None:
-        """The column and row of the texture at output pixel (0, 0), if it repeats and lies on whole pixels, as it is."""
+    def pixel_on_pixel(self, matrix: tuple[float, ...], edges: str) -> tuple[int, int] | None:
+        """The column and row of the texture at output pixel (0, 0), if it repeats and lies on whole
+        pixels, as it is.
+        """
         a, b, c, d, e, f = matrix
         column, row = e + self.size[0] / 2, f + self.size[1] / 2
-        if edges != "repeat" or b or c or not (_whole(a, column) and _whole(d, row)) or self.size != self.planes.shape[:0:-1]:
+        if (
+            edges != "repeat"
+            or b
+            or c
+            or not (_whole(a, column) and _whole(d, row))
+            or self.size != self.planes.shape[:0:-1]
+        ):
             return None
         return round(column), round(row)
 
@@ -113,14 +160,20 @@ class Texture:
         return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), most)
 
     def _variance(self, ratio: float, turned: bool) -> float:
-        """How soft reading at `ratio` px a pixel makes it: the variance, in px each way, of where a pixel comes from.
+        """How soft reading at `ratio` px a pixel makes it: the variance, in px each way, of where a
+        pixel comes from.
 
-        A copy halved n times is the mean of 2^n px, (4^n - 1) / 12. Upright, the mean over an area of so many whole px adds
-        (ratio^2 + 1) / 12; turned, the mean of places in a row their own spread, and 1/6 for reading each between neighbours.
+        A copy halved n times is the mean of 2^n px, (4^n - 1) / 12. Upright, the mean over an area
+        of so many whole px adds (ratio^2 + 1) / 12; turned, the mean of places in a row their own
+        spread, and 1/6 for reading each between neighbours.
         """
         number = self._level_for(ratio, TURNED_KEEPS if turned else UPRIGHT_KEEPS)
         step = ratio / 2**number
-        own = step * step * (1 - _places(step) ** -2) / 12 + 1 / 6 if turned else (step * step + 1) / 12
+        own = (
+            step * step * (1 - _places(step) ** -2) / 12 + 1 / 6
+            if turned
+            else (step * step + 1) / 12
+        )
         return (4**number - 1) / 12 + (own * 4**number if step > 1 + 1e-9 else 0)
 
     def _upright(self, matrix, left, top, width, height, policy):
@@ -129,11 +182,16 @@ class Texture:
         sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
         u, v = (e + self.size[0] / 2) * sx, (f + self.size[1] / 2) * sy
         if policy != NONE and sx == sy == 1 and _whole(a, u) and _whole(d, v):
-            rows, columns = (resample.whole(*way, policy) for way in ((v + top, height, planes.shape[1]), (u + left, width, planes.shape[2])))
+            rows, columns = (
+                resample.whole(*way, policy)
+                for way in ((v + top, height, planes.shape[1]), (u + left, width, planes.shape[2]))
+            )
             return resample.copied(planes, rows, columns, np.float32(_unit(planes))), None
         across = resample.axis(u, a * sx, left, width, planes.shape[2], policy)
         down = resample.axis(v, d * sy, top, height, planes.shape[1], policy)
-        share = np.clip(np.outer(down[2], across[2]), 0, 1) if policy == NONE else None  # cubic weights overshoot
+        share = (
+            np.clip(np.outer(down[2], across[2]), 0, 1) if policy == NONE else None
+        )  # cubic weights overshoot
         return resample.upright(planes, across, down, _unit(planes)), share
 
     def _turned(self, matrix, left, top, width, height, policy):
@@ -146,21 +204,12 @@ class Texture:
         steps = map(float, (a * sx, b * sy, c * sx, d * sy))
         unit = np.float32(_unit(planes))
         if ratio * sx > 1 + 1e-9:
-            found = resample.turned_mean(planes, u, v, *steps, left, top, width, height, policy, _places(ratio * sx), unit)
+            found = resample.turned_mean(
+                planes, u, v, *steps, left, top, width, height, policy, _places(ratio * sx), unit
+            )
         else:
             found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
         return found[:-1], found[-1] if policy == NONE else None
-
-
-def luminance_rows(planes: np.ndarray) -> np.ndarray:
-    """(H, W) luma of (C, H, W) planes: grey as it is, colour in 16 bits."""
-    if len(planes) == 1:
-        return planes[0]
-    weights = BT709 * (257 if planes.dtype == np.uint8 else 1)
-    luma = np.empty(planes.shape[1:], np.uint16)
-    for row, out in zip(np.moveaxis(planes[:3], 1, 0), luma, strict=True):
-        out[:] = np.rint(weights @ row)
-    return luma
 
 
 def _whole(step: float, start: float) -> bool:
@@ -179,4 +228,8 @@ def _places(ratio: float) -> int:
 def _softened(plane: np.ndarray, sigma: float) -> np.ndarray:
     """(H, W) tones, 0..1, blurred; the texture repeats."""
     tones = plane * np.float32(_unit(plane))
-    return blur_within(np.pad(tones, reach(sigma), mode="wrap")[None], sigma, sigma)[0] if sigma else tones
+    return (
+        blur_within(np.pad(tones, reach(sigma), mode="wrap")[None], sigma, sigma)[0]
+        if sigma
+        else tones
+    )

@@ -1,4 +1,6 @@
-"""A session that is used does not end: once a day its end is moved on. One that is not used ends after two weeks."""
+"""A session that is used does not end: once a day its end is moved on. One that is not used ends
+after two weeks.
+"""
 
 import time
 
@@ -11,6 +13,9 @@ class StaysWhileUsed:
         self.get_response = get_response
 
     def __call__(self, request):
-        if request.user.is_authenticated and time.time() - request.session.get(MOVED_ON, 0) > EVERY_SECONDS:
+        if (
+            request.user.is_authenticated
+            and time.time() - request.session.get(MOVED_ON, 0) > EVERY_SECONDS
+        ):
             request.session[MOVED_ON] = int(time.time())
         return self.get_response(request)

@@ -9,7 +9,9 @@ from kilnmark.refusals import answer, wants_json
 TOO_OFTEN = "That name was tried too often with a wrong password. Wait ten minutes, then try again."
 BUSY = "Several people are signing in at this moment. Try again in a few seconds."
 WRONG = "That name and password do not go together. Try again."
-AT_ONCE = threading.BoundedSemaphore(2)  # each works out a slow hash: others must get through meanwhile
+AT_ONCE = threading.BoundedSemaphore(
+    2
+)  # each works out a slow hash: others must get through meanwhile
 PATIENCE_SECONDS = 4
 
 

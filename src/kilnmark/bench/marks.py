@@ -1,11 +1,11 @@
 """New marks, as they come onto a piece: in its middle, at a size that suits it."""
 
 from kilncore.artwork.lettering import Lettering
-from kilncore.artwork.svg_parsing import MAX_BYTES, TOO_LARGE
 from kilncore.artwork.vector import Vector
 from kilncore.document import Mark, Piece, Placement
 from kilncore.errors import UnusableFile
-from kilncore.units import px
+from kilncore.model.units import px
+from kilncore.svg.parsing import MAX_BYTES, TOO_LARGE
 
 SHARE = 0.7  # of the piece that a new mark may take up
 EM_SHARE = 0.16

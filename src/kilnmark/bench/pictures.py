@@ -6,25 +6,25 @@ from pathlib import Path
 import numpy as np
 
 from kilncore import engine
-from kilncore.colour import BT709, hex_to_rgb
 from kilncore.document import Piece
-from kilncore.engine.cache import TileCache
-from kilncore.engine.keys import code_version, key_of
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.errors import KilnError
+from kilncore.graph.keys import code_version, key_of
 from kilncore.output.preview import encode
-from kilncore.planes import to_planes
+from kilncore.pixels.colour import BT709, hex_to_rgb
+from kilncore.pixels.planes import to_planes
 from kilnmark import door
+from kilnmark.pictures import PICTURES, draft
 from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
 STRIP_SIZE = (232, 152)
-CARD_SIZE = (640, 440)
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
-DRAWN_BY = code_version(Path(__file__).parent)  # how a picture is cut out and marked is part of what it depends on
-PICTURES = TileCache(budget=128 * 2**20)  # as bytes, by (owner, key): nobody finds another one's
+DRAWN_BY = code_version(
+    Path(__file__).parent
+)  # how a picture is cut out and marked is part of what it depends on
 
 
 @dataclass(frozen=True)
@@ -40,36 +40,57 @@ def view_of(asked: door.Region) -> View:
     return View((asked.x, asked.y, asked.width, asked.height), asked.scale)
 
 
-def stage(piece: Piece, view: View, exact: bool, point: Point | None, cancelled, files) -> tuple[bytes, str]:
-    """(bytes, media type) of the stage's picture. files : the assets, with what unsaved edits bring."""
-    found = engine.pixels(piece, view.region, view.scale, files, truly=exact or view.scale > 1, point=point,
-                          cancelled=cancelled)
+def stage(
+    piece: Piece, view: View, exact: bool, point: Point | None, cancelled, files
+) -> tuple[bytes, str]:
+    """(bytes, media type) of the stage's picture. files : the assets, with what unsaved edits
+    bring.
+    """
+    found = engine.pixels(
+        piece,
+        view.region,
+        view.scale,
+        files,
+        truly=exact or view.scale > 1,
+        point=point,
+        cancelled=cancelled,
+    )
     return encode(found, lossless=exact)
 
 
 def found(owner: int, key: str, alone: bool) -> tuple[bytes, str] | None:
     """A picture that was drawn before, by the key that the strip's page told."""
-    return PICTURES.found((owner, alone, key))
+    return PICTURES.find((owner, alone, key))
 
 
 def strip_picture(owner: int, state, point: Point, alone: bool) -> tuple[bytes, str]:
-    """The piece as it stands at a point, near the mark that is treated; or what the step there alone changed.
+    """The piece as it stands at a point, near the mark that is treated; or what the step there
+    alone changed.
 
-    The pictures of one strip are asked for at once: whoever comes first has all drawn that are not there yet, and the
-    others wait.
+    The pictures of one strip are asked for at once: whoever comes first has all drawn that are not
+    there yet, and the others wait.
     """
     piece = state.document
     if alone:
-        return PICTURES.get((owner, True, point_key(piece, point)), lambda: alone_picture(piece, point))
-    PICTURES.get((owner, "strip", state.digest, point.part), lambda: _draw_strip(owner, piece, point.part))
-    return PICTURES.get((owner, False, point_key(piece, point)), lambda: _draft(_small([(piece, point)], point.part)[0]))
+        return PICTURES.get(
+            (owner, True, point_key(piece, point)), lambda: alone_picture(piece, point)
+        )
+    PICTURES.get(
+        (owner, "strip", state.digest, point.part), lambda: _draw_strip(owner, piece, point.part)
+    )
+    return PICTURES.get(
+        (owner, False, point_key(piece, point)),
+        lambda: draft(_small([(piece, point)], point.part)[0]),
+    )
 
 
 def _draw_strip(owner: int, piece: Piece, part: str) -> bool:
     keys = {point: (owner, False, point_key(piece, point)) for point in points_of(piece, part)}
     missing = [point for point, key in keys.items() if key not in PICTURES]
-    for point, pixels in zip(missing, _small([(piece, point) for point in missing], part) if missing else (), strict=True):
-        PICTURES.put(keys[point], _draft(pixels))
+    for point, pixels in zip(
+        missing, _small([(piece, point) for point in missing], part) if missing else (), strict=True
+    ):
+        PICTURES.put(keys[point], draft(pixels))
     return True
 
 
@@ -80,28 +101,20 @@ def points_of(piece: Piece, part: str) -> list[Point]:
 
 
 def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
-    """What the step at a point alone changed: the piece faded to grey, the change in ember, stronger where it is more."""
-    points = (Point(point.part, steps, on_stock=False) for steps in (max(point.steps - 1, 0), point.steps))
-    before, after = (_float(found) for found in _small([(piece, one) for one in points], point.part))
+    """What the step at a point alone changed: the piece faded to grey, the change in ember,
+    stronger where it is more.
+    """
+    points = (
+        Point(point.part, steps, on_stock=False) for steps in (max(point.steps - 1, 0), point.steps)
+    )
+    before, after = (
+        _float(found) for found in _small([(piece, one) for one in points], point.part)
+    )
     change = np.abs(to_planes(after) - to_planes(before)).max(0)
     share = np.clip(change * LOUDER, 0, 1)[..., None]
     grey = FADED + (1 - FADED) * (after[..., :3] @ BT709)[..., None]
     out = grey + share * (hex_to_rgb(EMBER) - grey)
-    return _draft(np.rint(out * 255).astype(np.uint8))
-
-
-def card(state) -> tuple[bytes, str]:
-    """The picture of a state for the page of pieces."""
-    return PICTURES.get(("card", state.digest), lambda: _card(state.document))
-
-
-def _card(piece: Piece) -> tuple[bytes, str]:
-    scale = min(1.0, *(room / side for room, side in zip(CARD_SIZE, piece.size_px, strict=True)))
-    return _draft(engine.pixels(piece, None, scale, assets()))
-
-
-def _draft(pixels: np.ndarray) -> tuple[bytes, str]:
-    return encode(pixels, lossless=False)
+    return draft(np.rint(out * 255).astype(np.uint8))
 
 
 def _float(pixels: np.ndarray) -> np.ndarray:
@@ -113,16 +126,20 @@ def _float(pixels: np.ndarray) -> np.ndarray:
 
 def point_key(piece: Piece, point: Point) -> str:
     """The key of a strip picture: the same as long as the picture is."""
-    return key_of(plan_of(piece).up_to(point).key, _strip_region(piece, point.part), STRIP_SIZE, DRAWN_BY)
+    return key_of(
+        plan_of(piece).up_to(point).key, _strip_region(piece, point.part), STRIP_SIZE, DRAWN_BY
+    )
 
 
 def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
-    """The part of the piece a strip shows: all of it, or the mark with some room, in the picture's proportions."""
+    """The part of the piece a strip shows: all of it, or the mark with some room, in the picture's
+    proportions.
+    """
     width, height = piece.size_px
     if part in ("ground", "piece"):
         return 0, 0, width, height
     plan = plan_of(piece)
-    box = plan.extent(part).met(plan.page)
+    box = plan.extent(part).intersection(plan.page)
     if box.empty:
         return 0, 0, width, height
     room = ROOM * max(box.width, box.height)

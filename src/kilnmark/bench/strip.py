@@ -1,18 +1,23 @@
-"""The strip: the pictures of one part's treatment, bare first, finished last; and the tabs above it."""
+"""The strip: the pictures of one part's treatment, bare first, finished last; and the tabs above
+it.
+"""
 
 from dataclasses import dataclass
 
+from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import Piece
 from kilncore.engine.plan import Point
 from kilncore.errors import KilnError
-from kilncore.modes import BLEND_MODES
-from kilncore.steps import STEP_KINDS, kind_named
+from kilncore.fills import FILLS
+from kilncore.steps import STEPS
 from kilnmark.bench.pictures import point_key, points_of
 
 
 @dataclass(frozen=True)
 class Frame:
-    """One picture. step : a step's id, 'bare' or 'lands'. number : how many steps are done in it."""
+    """One picture. step : a step's id, 'bare' or 'lands'. number : how many steps are
+    done in it.
+    """
 
     step: str
     number: int
@@ -27,7 +32,11 @@ class Frame:
 
 
 def tabs(piece: Piece) -> list[tuple[str, str]]:
-    return [("ground", "Ground"), *((item.id, name_of(item)) for item in piece.items()), ("piece", "Whole piece")]
+    return [
+        ("ground", "Ground"),
+        *((item.id, name_of(item)) for item in piece.items()),
+        ("piece", "Whole piece"),
+    ]
 
 
 def name_of(mark) -> str:
@@ -42,18 +51,22 @@ def frames(piece: Piece, part: str) -> list[Frame]:
         raise KilnError("This part is no longer on the piece.", part)
     found = [_frame(piece, part, "bare", 0, _first_title(part), _first_summary(piece, part))]
     for number, step in enumerate(treatments[part], 1):
-        kind = kind_named(step.kind)
-        found.append(_frame(piece, part, step.id, number, kind.title, _summary(kind, step), step.on))
+        kind = STEPS.named(step.kind)
+        found.append(
+            _frame(piece, part, step.id, number, kind.title, _summary(kind, step), step.on)
+        )
     if part not in ("ground", "piece"):
         landing = piece.item(part).landing
-        text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace("%", " %")
+        text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace(
+            "%", " %"
+        )
         found.append(_frame(piece, part, "lands", len(treatments[part]) + 1, "Lands", text))
     return found
 
 
 def offered(part: str):
     sort = part if part in ("ground", "piece") else "mark"
-    return [kind for kind in STEP_KINDS.values() if sort in kind.offered_for]
+    return [kind for kind in STEPS.values() if sort in kind.offered_for]
 
 
 def point_at(piece: Piece, part: str, number: int) -> Point:
@@ -74,7 +87,7 @@ def _first_title(part: str) -> str:
 
 def _first_summary(piece: Piece, part: str) -> str:
     if part == "ground":
-        return {"none": "nothing", "colour": "a colour", "texture": "a texture"}[piece.ground.fill.kind]
+        return FILLS.named(piece.ground.fill.kind).summary
     if part == "piece":
         return "landed"
     item = piece.item(part)
@@ -84,6 +97,12 @@ def _first_summary(piece: Piece, part: str) -> str:
 def _summary(kind, step) -> str:
     if not step.on:
         return "off"
-    mode = f"{BLEND_MODES[step.landing.mode].title.lower()} " if step.landing.mode != "normal" else ""
-    strength = "" if step.landing.strength == 1 and not mode else f"{mode}{step.landing.strength * 100:.0f} %, "
+    mode = (
+        f"{BLEND_MODES[step.landing.mode].title.lower()} " if step.landing.mode != "normal" else ""
+    )
+    strength = (
+        ""
+        if step.landing.strength == 1 and not mode
+        else f"{mode}{step.landing.strength * 100:.0f} %, "
+    )
     return strength + kind.summary(step.params)

@@ -5,11 +5,12 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore import edits
 from kilncore.document import dump
 from kilncore.errors import KilnError, Superseded
-from kilncore.steps import STEP_KINDS
+from kilncore.model.files import TextureHash
+from kilncore.steps import STEPS
 from kilncore.warm_up import READY
 from kilnmark import door
 from kilnmark.bench import marks, pictures, sheets, strip
-from kilnmark.bench.state import told
+from kilnmark.bench.snapshot import snapshot
 from kilnmark.bench.turns import turns
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
@@ -17,8 +18,11 @@ from kilnmark.private import kept_by_key
 from kilnmark.shelf.actions import fitting
 from kilnmark.storage import assets
 
-STALE = {"reason": "stale", "message": "This piece was changed elsewhere, perhaps in another tab. Nothing is lost: "
-                                       "show the newest state and make your last change again."}
+STALE = {
+    "reason": "stale",
+    "message": "This piece was changed elsewhere, perhaps in another tab. Nothing is lost: "
+    "show the newest state and make your last change again.",
+}
 
 
 def own_piece(request, piece_id) -> Piece:
@@ -31,23 +35,42 @@ def bench(request, piece_id):
     piece = own_piece(request, piece_id)
     document = piece.document
     part = document.stack[-1].id if document.stack else "ground"
-    return render(request, "bench/bench.html", {"piece": piece, "document": document, "told": told(piece), "part": part,
-                                                      "warm": READY.is_set()})
+    return render(
+        request,
+        "bench/bench.html",
+        {
+            "piece": piece,
+            "document": document,
+            "snapshot": snapshot(piece),
+            "part": part,
+            "warm": READY.is_set(),
+        },
+    )
 
 
 @require_GET
 def strip_view(request, piece_id):
     piece = own_piece(request, piece_id)
     document, part = piece.document, request.GET.get("part", "ground")
-    return render(request, "bench/strip.html", {
-        "piece": piece, "part": part, "chosen": request.GET.get("step", "bare"), "tabs": strip.tabs(document),
-        "frames": strip.frames(document, part), "offered": strip.offered(part),
-    })
+    return render(
+        request,
+        "bench/strip.html",
+        {
+            "piece": piece,
+            "part": part,
+            "chosen": request.GET.get("step", "bare"),
+            "tabs": strip.tabs(document),
+            "frames": strip.frames(document, part),
+            "offered": strip.offered(part),
+        },
+    )
 
 
 @require_GET
 def strip_picture(request, piece_id, part, number, key):
-    """A picture that is there already is handed out by its key; any other is drawn, of the piece as it stands now."""
+    """A picture that is there already is handed out by its key; any other is drawn, of the piece as
+    it stands now.
+    """
     piece, alone = own_piece(request, piece_id), "alone" in request.GET
     known = pictures.found(request.user.pk, key, alone)
     if known:
@@ -61,31 +84,69 @@ def strip_picture(request, piece_id, part, number, key):
 def sheet(request, piece_id):
     piece = own_piece(request, piece_id)
     document = piece.document
-    chosen = sheets.sheet_for(document, request.GET.get("part", "ground"), request.GET.get("step", "bare"))
-    textures = {row.hash: row for row in request.user.textures.filter(hash__in=document.textures())}
-    return render(request, chosen.template, {"sheet": chosen, "piece": piece, "document": document, "textures": textures})
+    chosen = sheets.sheet_for(
+        document, request.GET.get("part", "ground"), request.GET.get("step", "bare")
+    )
+    textures = {
+        row.hash: row for row in request.user.textures.filter(hash__in=document.files(TextureHash))
+    }
+    return render(
+        request,
+        chosen.template,
+        {"sheet": chosen, "piece": piece, "document": document, "textures": textures},
+    )
 
 
 @require_POST
 def change(request, piece_id):
-    return _moved(request, piece_id, door.Change, lambda piece, asked: actions.change(
-        piece, asked.version, _with_textures(request.user, asked.edits), asked.label, asked.token))
+    return _moved(
+        request,
+        piece_id,
+        door.Change,
+        lambda piece, asked: actions.change(
+            piece,
+            asked.version,
+            _with_textures(request.user, asked.edits),
+            asked.label,
+            asked.token,
+        ),
+    )
 
 
 @require_POST
 def undo(request, piece_id):
-    return _moved(request, piece_id, door.Step, lambda piece, asked: actions.undo(piece, asked.version, asked.token))
+    return _moved(
+        request,
+        piece_id,
+        door.Step,
+        lambda piece, asked: actions.undo(piece, asked.version, asked.token),
+    )
 
 
 @require_POST
 def redo(request, piece_id):
-    return _moved(request, piece_id, door.Step, lambda piece, asked: actions.redo(piece, asked.version, asked.token))
+    return _moved(
+        request,
+        piece_id,
+        door.Step,
+        lambda piece, asked: actions.redo(piece, asked.version, asked.token),
+    )
 
 
 @require_POST
 def add_lettering(request, piece_id):
-    return _moved(request, piece_id, door.Words, lambda piece, asked: actions.change(
-        piece, asked.version, lambda document: [{"op": "add_mark", "mark": marks.lettering(document, asked.text)}], "Mark brought in", asked.token))
+    return _moved(
+        request,
+        piece_id,
+        door.Words,
+        lambda piece, asked: actions.change(
+            piece,
+            asked.version,
+            lambda document: [{"op": "add_mark", "mark": marks.lettering(document, asked.text)}],
+            "Mark brought in",
+            asked.token,
+        ),
+    )
 
 
 @require_POST
@@ -94,18 +155,25 @@ def add_svg(request, piece_id):
     file = request.FILES.get("file")
     if file is None:
         raise KilnError("Choose an SVG file to bring in.")
-    asked = door.checked(door.Step, {"version": _number(request.POST.get("version")), "token": request.POST.get("token")})
+    asked = door.checked(
+        door.Step,
+        {"version": _number(request.POST.get("version")), "token": request.POST.get("token")},
+    )
     try:
-        left_out = actions.add_svg(piece, asked.version, file.name, marks.read_svg(file), marks.vector, asked.token)
+        left_out = actions.add_svg(
+            piece, asked.version, file.name, marks.read_svg(file), marks.vector, asked.token
+        )
     except actions.Stale:
         return JsonResponse(STALE, status=409)
     note = f"Left out of the SVG: {', '.join(left_out)}." if left_out else ""
-    return JsonResponse(told(own_piece(request, piece_id)) | {"note": note})
+    return JsonResponse(snapshot(own_piece(request, piece_id)) | {"note": note})
 
 
 @require_POST
 def stage(request, piece_id):
-    """A picture of the stage: the stored piece, with edits that are not saved yet, as a draft or exact."""
+    """A picture of the stage: the stored piece, with edits that are not saved yet, as a draft or
+    exact.
+    """
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.Stage)
     if asked.version != piece.version:
@@ -115,19 +183,26 @@ def stage(request, piece_id):
     if asked.edits:
         actions.check_owned(request.user, document, files.names)
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
-    outdated = turns.take((request.user.pk, asked.bench), asked.sequence)
+    outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)
     try:
-        content, media_type = pictures.stage(document, pictures.view_of(asked.view), asked.quality == "exact", point, outdated, files)
+        content, media_type = pictures.stage(
+            document, pictures.view_of(asked.view), asked.quality == "exact", point, outdated, files
+        )
     except Superseded:
-        return JsonResponse({"reason": "superseded", "message": "A newer picture was asked for."}, status=409)
+        return JsonResponse(
+            {"reason": "superseded", "message": "A newer picture was asked for."}, status=409
+        )
     return HttpResponse(content, content_type=media_type, headers={"Cache-Control": "no-store"})
 
 
 @require_GET
 def document_file(request, piece_id):
     piece = own_piece(request, piece_id)
-    return HttpResponse(dump(piece.document), content_type="application/json",
-                        headers={"Content-Disposition": 'attachment; filename="piece.kilnmark.json"'})
+    return HttpResponse(
+        dump(piece.document),
+        content_type="application/json",
+        headers={"Content-Disposition": 'attachment; filename="piece.kilnmark.json"'},
+    )
 
 
 def _with_textures(owner, changes):
@@ -135,8 +210,8 @@ def _with_textures(owner, changes):
     filled = []
     for edit in changes:
         name = edit.get("kind") if edit.get("op") == "add_step" else None
-        kind = STEP_KINDS.get(name) if isinstance(name, str) else None
-        if kind and "texture" in kind.params.model_fields and not edit.get("params"):
+        kind = STEPS.get(name) if isinstance(name, str) else None
+        if kind and "texture" in kind.settings.model_fields and not edit.get("params"):
             texture = fitting(owner, kind.kind)
             edit = {**edit, "params": {"texture": texture.ref}} if texture else edit
         filled.append(edit)
@@ -148,10 +223,12 @@ def _number(text: str | None) -> int | None:
 
 
 def _moved(request, piece_id, model, action):
-    """Run action(piece, what was asked) and tell the new state; a stale version is refused with 409."""
+    """Run action(piece, what was asked) and tell the new state; a stale version is refused with
+    409.
+    """
     piece = own_piece(request, piece_id)
     try:
         action(piece, door.asked(request, model))
     except actions.Stale:
         return JsonResponse(STALE, status=409)
-    return JsonResponse(told(own_piece(request, piece_id)))
+    return JsonResponse(snapshot(own_piece(request, piece_id)))

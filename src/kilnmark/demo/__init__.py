@@ -38,7 +38,9 @@ def _fill(user) -> None:
     for name, maker, size, seed, settings in TEXTURES:
         if name not in known:
             print(f"Making the texture “{name}”", flush=True)
-        textures[name] = known.get(name) or shelf_actions.make(user, maker, name, size, size, seed, settings)
+        textures[name] = known.get(name) or shelf_actions.make(
+            user, maker, name, size, size, seed, settings
+        )
     artworks = {}
     for path in sorted(ART.glob("*.svg")):
         artworks[path.stem] = piece_actions.bring_in_svg(user, path.name, path.read_bytes()).artwork

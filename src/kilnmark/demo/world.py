@@ -2,10 +2,28 @@
 
 TEXTURES = [
     # name, maker, size in px, seed, settings
-    ("Deck paint, rubbed", "grunge", 2048, 41, {"amount": 0.62, "patches": 0.55, "specks": 0.55, "scratches": 0.35}),
-    ("Mailbag specks", "grunge", 1536, 7, {"amount": 0.2, "patches": 0.2, "specks": 0.85, "scratches": 0.1}),
+    (
+        "Deck paint, rubbed",
+        "grunge",
+        2048,
+        41,
+        {"amount": 0.62, "patches": 0.55, "specks": 0.55, "scratches": 0.35},
+    ),
+    (
+        "Mailbag specks",
+        "grunge",
+        1536,
+        7,
+        {"amount": 0.2, "patches": 0.2, "specks": 0.85, "scratches": 0.1},
+    ),
     ("Quay planks", "planks", 2048, 11, {"board_px": 256, "weather": 0.55}),
-    ("Crate boards", "planks", 2048, 23, {"board_px": 400, "weather": 0.15, "tone": 0.55, "knots": 0.3}),
+    (
+        "Crate boards",
+        "planks",
+        2048,
+        23,
+        {"board_px": 400, "weather": 0.15, "tone": 0.55, "knots": 0.3},
+    ),
     ("Quay wall", "concrete", 2048, 5, {"pinholes": 0.5, "cracks": 0.6}),
     ("Ticket stock", "paper", 1536, 3, {"warmth": 0.45, "tooth": 0.5, "age": 0.4}),
 ]
@@ -16,12 +34,24 @@ def _px(value):
 
 
 def _words(text, font, size, colour, **more):
-    return {"kind": "lettering", "text": text, "font": font, "size": _px(size), "colour": colour, **more}
+    return {
+        "kind": "lettering",
+        "text": text,
+        "font": font,
+        "size": _px(size),
+        "colour": colour,
+        **more,
+    }
 
 
 def _mark(name, art, x, y, treatment, scale=1.0, turn=0.0, mode="normal", strength=1.0):
-    return {"name": name, "art": art, "treatment": treatment, "landing": {"mode": mode, "strength": strength},
-            "placement": {"x": _px(x), "y": _px(y), "scale": scale, "rotation_deg": turn}}
+    return {
+        "name": name,
+        "art": art,
+        "treatment": treatment,
+        "landing": {"mode": mode, "strength": strength},
+        "placement": {"x": _px(x), "y": _px(y), "scale": scale, "rotation_deg": turn},
+    }
 
 
 def _step(kind, mode="normal", strength=1.0, **params):
@@ -33,8 +63,15 @@ def _place(x=0, y=0, scale=1.0, turn=0, flip=False):
 
 
 def _piece(title, size, ground, stack, treatment=(), ppi=300):
-    return {"format": 1, "title": title, "size_px": size, "ppi": ppi, "ground": ground, "stack": stack,
-            "treatment": list(treatment)}
+    return {
+        "format": 1,
+        "title": title,
+        "size_px": size,
+        "ppi": ppi,
+        "ground": ground,
+        "stack": stack,
+        "treatment": list(treatment),
+    }
 
 
 def _textured(shelf, name, treatment=(), **place):
@@ -45,77 +82,247 @@ def _textured(shelf, name, treatment=(), **place):
 def deck_sign(shelf):
     def painted(x=0, y=0, black=0.32, white=0.62):
         return [
-            _step("wear", texture=shelf.texture("Deck paint, rubbed"), black=black, white=white, placement=_place(x, y)),
-            _step("coat", "multiply", 0.55, texture=shelf.texture("Quay wall"), placement=_place(x, y)),
+            _step(
+                "wear",
+                texture=shelf.texture("Deck paint, rubbed"),
+                black=black,
+                white=white,
+                placement=_place(x, y),
+            ),
+            _step(
+                "coat", "multiply", 0.55, texture=shelf.texture("Quay wall"), placement=_place(x, y)
+            ),
             _step("follow", across=_px(16), down=_px(16), smooth=_px(1.5)),
             _step("soften", radius=_px(0.9)),
         ]
 
-    return _piece("Deck sign, night sailing", [2400, 1600], _textured(shelf, "Quay planks"), [
-        _mark("Moon and waves", shelf.art("moon-badge"), 1200, 430, painted(300, 120), 1.15),
-        _mark("", _words("PELLWICK", "alfa-slab-one", 300, "#efe8d6", tracking=20), 1200, 900, painted()),
-        _mark("", _words("NIGHT FERRY", "rokkitt-extrabold", 170, "#f0c25e", tracking=120), 1200, 1180, painted(-200, 80)),
-    ])
+    return _piece(
+        "Deck sign, night sailing",
+        [2400, 1600],
+        _textured(shelf, "Quay planks"),
+        [
+            _mark("Moon and waves", shelf.art("moon-badge"), 1200, 430, painted(300, 120), 1.15),
+            _mark(
+                "",
+                _words("PELLWICK", "alfa-slab-one", 300, "#efe8d6", tracking=20),
+                1200,
+                900,
+                painted(),
+            ),
+            _mark(
+                "",
+                _words("NIGHT FERRY", "rokkitt-extrabold", 170, "#f0c25e", tracking=120),
+                1200,
+                1180,
+                painted(-200, 80),
+            ),
+        ],
+    )
 
 
 def quay_stencil(shelf):
     def sprayed(x=0, y=0):
         return [
-            _step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.7, placement=_place(x, y, 1.2, 30)),
-            _step("wear", strength=0.75, texture=shelf.texture("Quay wall"), black=0.3, white=0.46, placement=_place(x, y)),
+            _step(
+                "wear",
+                texture=shelf.texture("Mailbag specks"),
+                black=0.25,
+                white=0.7,
+                placement=_place(x, y, 1.2, 30),
+            ),
+            _step(
+                "wear",
+                strength=0.75,
+                texture=shelf.texture("Quay wall"),
+                black=0.3,
+                white=0.46,
+                placement=_place(x, y),
+            ),
             _step("follow", across=_px(10), down=_px(10), smooth=_px(1)),
             _step("soften", radius=_px(1.2)),
         ]
 
-    return _piece("Berth four, quay wall", [2000, 2000], _textured(shelf, "Quay wall"), [
-        _mark("Anchor", shelf.art("anchor"), 1000, 700, sprayed(), 8.6, mode="multiply", strength=0.9),
-        _mark("", _words("BERTH 4", "anton", 420, "#233f73", tracking=30), 1000, 1540, sprayed(200, 400), mode="multiply", strength=0.9),
-    ])
+    return _piece(
+        "Berth four, quay wall",
+        [2000, 2000],
+        _textured(shelf, "Quay wall"),
+        [
+            _mark(
+                "Anchor",
+                shelf.art("anchor"),
+                1000,
+                700,
+                sprayed(),
+                8.6,
+                mode="multiply",
+                strength=0.9,
+            ),
+            _mark(
+                "",
+                _words("BERTH 4", "anton", 420, "#233f73", tracking=30),
+                1000,
+                1540,
+                sprayed(200, 400),
+                mode="multiply",
+                strength=0.9,
+            ),
+        ],
+    )
 
 
 def ticket(shelf):
     def pressed(x=0, y=0):
         return [
-            _step("wear", texture=shelf.texture("Mailbag specks"), black=0.2, white=0.55, placement=_place(x, y, 0.8)),
-            _step("wear", strength=0.5, texture=shelf.texture("Ticket stock"), black=0.72, white=0.9, placement=_place(x, y)),
+            _step(
+                "wear",
+                texture=shelf.texture("Mailbag specks"),
+                black=0.2,
+                white=0.55,
+                placement=_place(x, y, 0.8),
+            ),
+            _step(
+                "wear",
+                strength=0.5,
+                texture=shelf.texture("Ticket stock"),
+                black=0.72,
+                white=0.9,
+                placement=_place(x, y),
+            ),
             _step("soften", radius=_px(0.6)),
         ]
 
     red, ink = "#a8341f", "#22303c"
-    return _piece("Return ticket", [2126, 1063], _textured(shelf, "Ticket stock"), [
-        _mark("Border", shelf.art("ticket-border"), 1063, 531, pressed(50, 20), 2.0, mode="multiply"),
-        _mark("", _words("Pellwick", "lobster", 300, red), 790, 395, pressed(), mode="multiply"),
-        _mark("", _words("NIGHT FERRY  RETURN", "josefin-sans-bold", 80, ink, tracking=100), 790, 620, pressed(90), mode="multiply"),
-        _mark("", _words("ONE BERTH  DECK C", "anton", 76, ink, tracking=80), 790, 790, pressed(300), mode="multiply"),
-        _mark("Bell", shelf.art("bell"), 1730, 531, pressed(-70), 3.6, turn=-8, mode="multiply"),
-    ])
+    return _piece(
+        "Return ticket",
+        [2126, 1063],
+        _textured(shelf, "Ticket stock"),
+        [
+            _mark(
+                "Border",
+                shelf.art("ticket-border"),
+                1063,
+                531,
+                pressed(50, 20),
+                2.0,
+                mode="multiply",
+            ),
+            _mark(
+                "", _words("Pellwick", "lobster", 300, red), 790, 395, pressed(), mode="multiply"
+            ),
+            _mark(
+                "",
+                _words("NIGHT FERRY  RETURN", "josefin-sans-bold", 80, ink, tracking=100),
+                790,
+                620,
+                pressed(90),
+                mode="multiply",
+            ),
+            _mark(
+                "",
+                _words("ONE BERTH  DECK C", "anton", 76, ink, tracking=80),
+                790,
+                790,
+                pressed(300),
+                mode="multiply",
+            ),
+            _mark(
+                "Bell", shelf.art("bell"), 1730, 531, pressed(-70), 3.6, turn=-8, mode="multiply"
+            ),
+        ],
+    )
 
 
 def poster(shelf):
     printed = [
-        _step("wear", texture=shelf.texture("Deck paint, rubbed"), black=0.16, white=0.45, placement=_place(-300, 250, 0.8, 15)),
-        _step("coat", "soft-light", 1.4, texture=shelf.texture("Quay wall"), placement=_place(0, 0, 1.4)),
+        _step(
+            "wear",
+            texture=shelf.texture("Deck paint, rubbed"),
+            black=0.16,
+            white=0.45,
+            placement=_place(-300, 250, 0.8, 15),
+        ),
+        _step(
+            "coat",
+            "soft-light",
+            1.4,
+            texture=shelf.texture("Quay wall"),
+            placement=_place(0, 0, 1.4),
+        ),
         _step("soften", radius=_px(0.5)),
     ]
     words = [_step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.6)]
-    return _piece("Night boat poster", [1748, 2480], _textured(shelf, "Ticket stock", scale=1.2), [
-        _mark("Night boat", shelf.art("night-boat"), 874, 1110, printed, 2.0),
-        _mark("", _words("SLEEP\nACROSS", "abril-fatface", 215, "#f1e6cc", line_spacing=0.95, align="left"), 700, 500, words),
-        _mark("", _words("PELLWICK NIGHT FERRY", "limelight", 118, "#1d2c45"), 874, 2270, words, mode="multiply"),
-    ], [_step("coat", "multiply", 0.6, texture=shelf.texture("Ticket stock")), _step("grain", "overlay", amount=9, size=_px(1.6))])
+    return _piece(
+        "Night boat poster",
+        [1748, 2480],
+        _textured(shelf, "Ticket stock", scale=1.2),
+        [
+            _mark("Night boat", shelf.art("night-boat"), 874, 1110, printed, 2.0),
+            _mark(
+                "",
+                _words(
+                    "SLEEP\nACROSS",
+                    "abril-fatface",
+                    215,
+                    "#f1e6cc",
+                    line_spacing=0.95,
+                    align="left",
+                ),
+                700,
+                500,
+                words,
+            ),
+            _mark(
+                "",
+                _words("PELLWICK NIGHT FERRY", "limelight", 118, "#1d2c45"),
+                874,
+                2270,
+                words,
+                mode="multiply",
+            ),
+        ],
+        [
+            _step("coat", "multiply", 0.6, texture=shelf.texture("Ticket stock")),
+            _step("grain", "overlay", amount=9, size=_px(1.6)),
+        ],
+    )
 
 
 def crate(shelf):
     burnt = [
-        _step("wear", texture=shelf.texture("Deck paint, rubbed"), black=0.3, white=0.58, placement=_place(150, -60, 0.7, 200)),
+        _step(
+            "wear",
+            texture=shelf.texture("Deck paint, rubbed"),
+            black=0.3,
+            white=0.58,
+            placement=_place(150, -60, 0.7, 200),
+        ),
         _step("follow", across=_px(12), down=_px(8), smooth=_px(1)),
         _step("soften", radius=_px(1.4)),
     ]
-    return _piece("Tea crate", [2000, 1500], _textured(shelf, "Crate boards"), [
-        _mark("Cup", shelf.art("cup"), 1000, 440, burnt, 4.6, mode="multiply", strength=0.85),
-        _mark("", _words("SECOND DOG\nWATCH TEA", "rokkitt-extrabold", 260, "#2b1710", tracking=40, line_spacing=0.95), 1000, 1010, burnt,
-              mode="multiply", strength=0.9),
-    ])
+    return _piece(
+        "Tea crate",
+        [2000, 1500],
+        _textured(shelf, "Crate boards"),
+        [
+            _mark("Cup", shelf.art("cup"), 1000, 440, burnt, 4.6, mode="multiply", strength=0.85),
+            _mark(
+                "",
+                _words(
+                    "SECOND DOG\nWATCH TEA",
+                    "rokkitt-extrabold",
+                    260,
+                    "#2b1710",
+                    tracking=40,
+                    line_spacing=0.95,
+                ),
+                1000,
+                1010,
+                burnt,
+                mode="multiply",
+                strength=0.9,
+            ),
+        ],
+    )
 
 
 PIECES = [crate, ticket, quay_stencil, poster, deck_sign]  # the newest is shown first

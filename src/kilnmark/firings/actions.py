@@ -14,9 +14,16 @@ MOST_WAITING = 20
 def ask(piece: Piece, with_ground: bool) -> Firing:
     """Put the piece as it stands in line for the kiln."""
     if piece.owner.firings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
-        raise KilnError(f"{MOST_WAITING} firings are waiting already. Let some of them finish first.")
-    return Firing.objects.create(owner=piece.owner, piece=piece, title=piece.title, with_ground=with_ground,
-                                 document=dump(piece.document))
+        raise KilnError(
+            f"{MOST_WAITING} firings are waiting already. Let some of them finish first."
+        )
+    return Firing.objects.create(
+        owner=piece.owner,
+        piece=piece,
+        title=piece.title,
+        with_ground=with_ground,
+        document=dump(piece.document),
+    )
 
 
 def stop(firing: Firing) -> None:
@@ -28,9 +35,17 @@ next_waiting = Firing.next_waiting
 
 def run(firing: Firing) -> None:
     """Make the file of a firing that was taken. A file whose row was stopped meanwhile goes."""
-    def make(progress, cancelled):
-        return fire(load(firing.document, assets()), firing.path, assets(), with_ground=firing.with_ground, progress=progress, cancelled=cancelled)
 
-    firing.work(make, lambda fired: {"seconds": fired.seconds, "bytes": fired.bytes})
+    def make(progress, cancelled):
+        return fire(
+            load(firing.document, assets()),
+            firing.path,
+            assets(),
+            with_ground=firing.with_ground,
+            progress=progress,
+            cancelled=cancelled,
+        )
+
+    firing.work(make, lambda fired: {"seconds": fired.seconds, "bytes": fired.nbytes})
     if Firing.objects.filter(pk=firing.pk, stage=Stage.STOPPED).exists():
         firing.path.unlink(missing_ok=True)

@@ -13,7 +13,7 @@ IDLE_SECONDS = 2.0
 _bells = []
 
 
-def ring() -> None:
+def wake() -> None:
     """Something is waiting."""
     for bell in _bells:
         bell.set()
@@ -21,10 +21,15 @@ def ring() -> None:
 
 def light() -> None:
     """Start the kiln; it runs until the process ends."""
-    for name, take, run in (("firings", firings.next_waiting, firings.run), ("makings", shelf.next_making, shelf.run_making)):
+    for name, take, run in (
+        ("firings", firings.next_waiting, firings.run),
+        ("makings", shelf.next_making, shelf.run_making),
+    ):
         bell = threading.Event()
         _bells.append(bell)
-        threading.Thread(target=_work, args=(bell, take, run), name=f"kiln-{name}", daemon=True).start()
+        threading.Thread(
+            target=_work, args=(bell, take, run), name=f"kiln-{name}", daemon=True
+        ).start()
 
 
 def _work(bell: threading.Event, take, run) -> None:

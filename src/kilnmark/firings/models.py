@@ -13,7 +13,9 @@ class Firing(jobs.Job):
     Stage, AS_IT_WAS = jobs.Stage, "The piece is as it was."
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="firings")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="firings"
+    )
     piece = models.ForeignKey(Piece, on_delete=models.SET_NULL, null=True, related_name="firings")
     title = models.CharField(max_length=120)
     document = models.JSONField()

@@ -9,39 +9,53 @@ from kilnmark.pieces.models import Piece
 
 
 def listing(request):
-    return render(request, "firings/listing.html", {"firings": request.user.firings.defer("document")[:100]})
+    return render(
+        request, "firings/listing.html", {"firings": request.user.firings.defer("document")[:100]}
+    )
 
 
 @require_POST
 def ask(request, piece_id):
     piece = get_object_or_404(Piece, pk=piece_id, owner=request.user)
     firing = actions.ask(piece, door.asked(request, door.Fire).with_ground)
-    kiln.ring()
-    return JsonResponse(_told(firing), status=201)
+    kiln.wake()
+    return JsonResponse(_status(firing), status=201)
 
 
 def status(request, firing_id):
-    return JsonResponse(_told(_own(request, firing_id)))
+    return JsonResponse(_status(_own(request, firing_id)))
 
 
 @require_POST
 def stop(request, firing_id):
     firing = _own(request, firing_id)
     actions.stop(firing)
-    return JsonResponse(_told(_own(request, firing_id)))
+    return JsonResponse(_status(_own(request, firing_id)))
 
 
 def file(request, firing_id):
     firing = _own(request, firing_id)
     if firing.stage != Firing.Stage.DONE or not firing.path.exists():
         raise Http404
-    return FileResponse(firing.path.open("rb"), as_attachment=True, filename=firing.file_name, content_type="image/png")
+    return FileResponse(
+        firing.path.open("rb"),
+        as_attachment=True,
+        filename=firing.file_name,
+        content_type="image/png",
+    )
 
 
 def _own(request, firing_id) -> Firing:
     return get_object_or_404(Firing, pk=firing_id, owner=request.user)
 
 
-def _told(firing: Firing) -> dict:
-    return {"id": str(firing.id), "stage": firing.stage, "stage_label": firing.get_stage_display(),
-            "progress": firing.progress, "seconds": firing.seconds, "bytes": firing.bytes, "message": firing.message}
+def _status(firing: Firing) -> dict:
+    return {
+        "id": str(firing.id),
+        "stage": firing.stage,
+        "stage_label": firing.get_stage_display(),
+        "progress": firing.progress,
+        "seconds": firing.seconds,
+        "bytes": firing.bytes,
+        "message": firing.message,
+    }

@@ -1,4 +1,6 @@
-"""Every change to a piece: check, apply, record. Used by the pages, the command line and the demo alike."""
+"""Every change to a piece: check, apply, record. Used by the pages, the command line and the demo
+alike.
+"""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -13,10 +15,16 @@ from kilncore.artwork.intake import brought_in
 from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError
+from kilncore.model.files import ArtHash, StrokesHash, TextureHash
 from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
 
+ROWS = {
+    TextureHash: Texture,
+    ArtHash: Artwork,
+    StrokesHash: StrokeFile,
+}  # whose a file of each type is
 REMEMBERED = timedelta(days=30)  # for so long a change that comes again is known
 
 
@@ -35,16 +43,22 @@ def start(owner, document: Document) -> Piece:
     """A new piece with that document as its first state."""
     check_owned(owner, document)
     width, height = document.size_px
-    piece = Piece.objects.create(owner=owner, title=document.title, width=width, height=height, ppi=document.ppi)
+    piece = Piece.objects.create(
+        owner=owner, title=document.title, width=width, height=height, ppi=document.ppi
+    )
     piece.head = State.of(document, piece=piece, label="Started")
     piece.save()
     return piece
 
 
-def change(piece: Piece, version: int, changes: list[dict] | Callable, label: str, token: str | None = None) -> Piece:
-    """Apply edits to the newest version; Stale if `version` is not that one, KilnError if they do not fit.
+def change(
+    piece: Piece, version: int, changes: list[dict] | Callable, label: str, token: str | None = None
+) -> Piece:
+    """Apply edits to the newest version; Stale if `version` is not that one, KilnError if they do
+    not fit.
 
-    changes : edits, or a function from the document to edits. token : a change that is sent twice is applied once.
+    changes : edits, or a function from the document to edits. token : a change that is sent twice
+    is applied once.
     """
     with transaction.atomic():
         piece = Piece.objects.select_related("head", "owner").get(pk=piece.pk)
@@ -66,7 +80,13 @@ def change(piece: Piece, version: int, changes: list[dict] | Callable, label: st
 
 @transaction.atomic
 def undo(piece: Piece, version: int, token: str | None = None) -> Piece:
-    return _step(piece, version, token, lambda head: head.parent, "There is nothing to undo: this is how the piece began.")
+    return _step(
+        piece,
+        version,
+        token,
+        lambda head: head.parent,
+        "There is nothing to undo: this is how the piece began.",
+    )
 
 
 @transaction.atomic
@@ -76,7 +96,9 @@ def redo(piece: Piece, version: int, token: str | None = None) -> Piece:
 
 def _step(piece: Piece, version: int, token: str | None, to: Callable, nothing: str) -> Piece:
     """Stand on another state of the history, from which one can come back."""
-    piece = Piece.objects.select_related("head", "head__parent", "head__onward", "owner").get(pk=piece.pk)
+    piece = Piece.objects.select_related("head", "head__parent", "head__onward", "owner").get(
+        pk=piece.pk
+    )
     if _known(piece, token):
         return piece
     _check_version(piece, version)
@@ -97,12 +119,18 @@ def remove(piece: Piece) -> None:
 
 
 def bring_in_svg(owner, name: str, data: bytes) -> BroughtIn:
-    """Make an SVG safe, draw it once to be sure that it can be drawn, and keep it. UnusableFile keeps nothing."""
+    """Make an SVG safe, draw it once to be sure that it can be drawn, and keep it. UnusableFile
+    keeps nothing.
+    """
     return _kept(owner, name, brought_in(data))
 
 
-def add_svg(piece: Piece, version: int, name: str, data: bytes, mark: Callable, token: str | None = None) -> tuple[str, ...]:
-    """Bring an SVG onto a piece as a mark(document, artwork); what was left out of it. Stale keeps nothing."""
+def add_svg(
+    piece: Piece, version: int, name: str, data: bytes, mark: Callable, token: str | None = None
+) -> tuple[str, ...]:
+    """Bring an SVG onto a piece as a mark(document, artwork); what was left out of it. Stale keeps
+    nothing.
+    """
     if token and piece.applied.filter(token=token).exists():
         return ()
     _check_version(Piece.objects.get(pk=piece.pk), version)
@@ -113,27 +141,42 @@ def add_svg(piece: Piece, version: int, name: str, data: bytes, mark: Callable, 
             return ()
         _check_version(locked, version)
         found = _kept(locked.owner, name, safe)
-        change(locked, version, lambda document: [{"op": "add_mark", "mark": mark(document, found.artwork)}], "Mark brought in", token)
+        change(
+            locked,
+            version,
+            lambda document: [{"op": "add_mark", "mark": mark(document, found.artwork)}],
+            "Mark brought in",
+            token,
+        )
     return found.left_out
 
 
 def _kept(owner, name: str, safe) -> BroughtIn:
     artwork, _ = Artwork.objects.get_or_create(
-        owner=owner, hash=assets().keep(safe.data),
-        defaults={"name": PurePath(name).stem[:80] or "Artwork", "width": safe.width, "height": safe.height},
+        owner=owner,
+        hash=assets().keep(safe.data),
+        defaults={
+            "name": PurePath(name).stem[:80] or "Artwork",
+            "width": safe.width,
+            "height": safe.height,
+        },
     )
     return BroughtIn(artwork, safe.left_out)
 
 
 def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:
     """Every file that a document names must be its owner's own, or brought by the change itself."""
-    textures, artworks, strokes = document.textures(), document.artworks(), document.strokes()
-    known = set(brought)
-    known |= set(Texture.objects.filter(owner=owner, hash__in=textures).values_list("hash", flat=True))
-    known |= set(Artwork.objects.filter(owner=owner, hash__in=artworks).values_list("hash", flat=True))
-    known |= set(StrokeFile.objects.filter(owner=owner, hash__in=strokes).values_list("hash", flat=True))
-    if missing := (textures | artworks | strokes) - known:
-        raise KilnError("This piece names a texture or artwork that is not yours, or no longer there.", str(sorted(missing))[:300])
+    named, known = document.files(), {(StrokesHash, name) for name in brought}
+    for kind, rows in ROWS.items():
+        found = rows.objects.filter(owner=owner, hash__in=document.files(kind)).values_list(
+            "hash", flat=True
+        )
+        known |= {(kind, name) for name in found}
+    if missing := {name for name in named if (type(name), str(name)) not in known}:
+        raise KilnError(
+            "This piece names a texture or artwork that is not yours, or no longer there.",
+            str(sorted(missing))[:300],
+        )
 
 
 class Brought(Unsaved):

@@ -2,8 +2,10 @@
 
 from django import forms
 
-from kilncore.document import MAX_SIDE_PX, ColourFill, Ground, NoFill, Piece
-from kilncore.units import mm_to_px
+from kilncore.document import MAX_SIDE_PX, Ground, Piece
+from kilncore.fills.colour import STOCK, ColourFill
+from kilncore.fills.none import NoFill
+from kilncore.model.units import mm_to_px
 
 PRESETS = [
     ("2400 x 1600 px, screen", 2400, 1600, "px", 300),
@@ -21,7 +23,9 @@ class StartForm(forms.Form):
     height = forms.FloatField(min_value=1, max_value=MAX_SIDE_PX, label="Height", initial=1600)
     unit = forms.ChoiceField(choices=[("px", "px"), ("mm", "mm")], label="Unit", initial="px")
     ppi = forms.FloatField(min_value=10, max_value=2400, label="ppi", initial=300)
-    ground = forms.ChoiceField(choices=[("colour", "Plain stock"), ("none", "Nothing (transparent)")], label="Ground")
+    ground = forms.ChoiceField(
+        choices=[("colour", "Plain stock"), ("none", "Nothing (transparent)")], label="Ground"
+    )
 
     presets = PRESETS
 
@@ -35,13 +39,22 @@ class StartForm(forms.Form):
         if self.errors:
             return self.cleaned_data
         width, height = self.size_px()
-        if not (16 <= min(width, height) and max(width, height) <= MAX_SIDE_PX and width * height <= 200e6):
+        if not (
+            16 <= min(width, height)
+            and max(width, height) <= MAX_SIDE_PX
+            and width * height <= 200e6
+        ):
             raise forms.ValidationError(
-                f"That is {width} x {height} px. A piece has 16 to {MAX_SIDE_PX} px each way and 200 million at most."
+                f"That is {width} x {height} px. A piece has 16 to {MAX_SIDE_PX} px each way "
+                "and 200 million at most."
             )
         return self.cleaned_data
 
     def document(self) -> Piece:
-        fill = NoFill() if self.cleaned_data["ground"] == "none" else ColourFill(colour="#f4f0e7")
-        return Piece(title=self.cleaned_data["title"], size_px=self.size_px(), ppi=self.cleaned_data["ppi"],
-                     ground=Ground(fill=fill))
+        fill = NoFill() if self.cleaned_data["ground"] == "none" else ColourFill(colour=STOCK)
+        return Piece(
+            title=self.cleaned_data["title"],
+            size_px=self.size_px(),
+            ppi=self.cleaned_data["ppi"],
+            ground=Ground(fill=fill),
+        )

@@ -11,9 +11,9 @@ from django.db import models
 
 from kilncore.document import Piece as Document
 from kilncore.document import dump, load
-from kilncore.engine.cache import TileCache
-from kilncore.engine.keys import VERSION
 from kilncore.errors import KilnError
+from kilncore.graph.keys import VERSION
+from kilncore.system.cache import ByteCache
 from kilnmark.storage import assets
 
 
@@ -21,7 +21,9 @@ class Piece(models.Model):
     """`version` counts every change of the head, undo and redo included: a stale one is refused."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pieces")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pieces"
+    )
     title = models.CharField(max_length=120)
     width = models.PositiveIntegerField(default=0)
     height = models.PositiveIntegerField(default=0)
@@ -62,7 +64,8 @@ class Applied(models.Model):
 
 
 class State(models.Model):
-    """One state of a piece, whole. History is a tree: undo goes to the parent, redo to the child last stood on.
+    """One state of a piece, whole. History is a tree: undo goes to the parent, redo to the child
+    last stood on.
 
     Nothing is cut off when one undoes and then takes another way; the old way stays in the table.
     """
@@ -86,7 +89,9 @@ class State(models.Model):
         try:
             data = zlib.decompress(self.compressed)
         except zlib.error:
-            raise KilnError("This piece cannot be read: its document is damaged. Its other states may be whole.") from None
+            raise KilnError(
+                "This piece cannot be read: its document is damaged. Its other states may be whole."
+            ) from None
         return _Read(load(data, assets()), len(self.compressed))
 
     @cached_property
@@ -114,17 +119,21 @@ class _Read:
         return 60 * self.compressed
 
 
-READ = TileCache(budget=96 * 2**20)
+READ = ByteCache(budget=96 * 2**20)
 
 
 class StrokeFile(models.Model):
     """A stroke file of its owner, by the hash of its content."""
 
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="stroke_files")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="stroke_files"
+    )
     hash = models.CharField(max_length=64)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["owner", "hash"], name="one_stroke_file_an_owner")]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "hash"], name="one_stroke_file_an_owner")
+        ]
 
     def __str__(self):
         return self.hash
@@ -133,7 +142,9 @@ class StrokeFile(models.Model):
 class Artwork(models.Model):
     """A vector artwork of its owner: the sanitised file, by the hash of its content."""
 
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="artworks")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="artworks"
+    )
     name = models.CharField(max_length=80)
     hash = models.CharField(max_length=64)
     width = models.FloatField()
@@ -141,7 +152,9 @@ class Artwork(models.Model):
     added = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["owner", "hash"], name="one_artwork_an_owner")]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "hash"], name="one_artwork_an_owner")
+        ]
 
     def __str__(self):
         return self.name

@@ -5,8 +5,8 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from kilncore.errors import KilnError
 from kilncore.warm_up import READY
-from kilnmark.bench import pictures
 from kilnmark.pieces import actions
+from kilnmark.pieces.cards import card as card_of
 from kilnmark.pieces.forms import StartForm
 from kilnmark.pieces.models import Piece
 from kilnmark.private import kept_by_key
@@ -14,7 +14,11 @@ from kilnmark.private import kept_by_key
 
 @require_GET
 def listing(request):
-    return render(request, "pieces/listing.html", {"pieces": request.user.pieces.all(), "form": StartForm(), "warm": READY.is_set()})
+    return render(
+        request,
+        "pieces/listing.html",
+        {"pieces": request.user.pieces.all(), "form": StartForm(), "warm": READY.is_set()},
+    )
 
 
 @require_http_methods(["GET", "POST"])
@@ -34,7 +38,7 @@ def card(request, piece_id, key):
     piece = get_object_or_404(Piece.objects.select_related("head"), pk=piece_id, owner=request.user)
     if not READY.wait(0.5):
         return HttpResponse(status=503, headers={"Retry-After": "2"})
-    return kept_by_key(*pictures.card(piece.head), fresh=key == piece.card_key)
+    return kept_by_key(*card_of(piece.head), fresh=key == piece.card_key)
 
 
 @require_POST

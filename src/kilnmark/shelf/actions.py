@@ -8,10 +8,11 @@ from tempfile import TemporaryDirectory
 import numpy as np
 from pydantic import ValidationError
 
-from kilncore.assets import HALF, write_whole
 from kilncore.errors import KilnError
-from kilncore.measure.histogram import coverage
-from kilncore.output.png import as_image
+from kilncore.measure.histogram import dark_share
+from kilncore.model.base import Model
+from kilncore.pixels.vips import as_image
+from kilncore.system.files import HALF, write_whole
 from kilncore.textures import makers
 from kilncore.textures.examining import Examined, examined, jpeg, of_texture
 from kilncore.textures.making import make_file
@@ -25,17 +26,32 @@ TRIAL_PX, TRIALS = 512, threading.BoundedSemaphore(2)
 
 
 def upload(owner, name: str, data: bytes, *, credit: str = "", licence: str = "") -> Texture:
-    """Keep an uploaded PNG or JPEG as it came; UnusableFile, with the reason, keeps nothing. It is read once, by a child."""
+    """Keep an uploaded PNG or JPEG as it came; UnusableFile, with the reason, keeps nothing. It is
+    read once, by a child.
+    """
     return _kept(owner, PurePath(name).stem, data, examined(data), credit=credit, licence=licence)
 
 
-def ask_for(owner, maker: str, name: str, width: int, height: int, seed: int, settings: dict) -> Making:
-    """Put a texture in line for the kiln. KilnError for settings that the maker does not have, or too many in line."""
-    params = _params(maker, settings)
+def ask_for(
+    owner, maker: str, name: str, width: int, height: int, seed: int, settings: dict
+) -> Making:
+    """Put a texture in line for the kiln. KilnError for settings that the maker does not have, or
+    too many in line.
+    """
+    checked = settings_of(maker, settings)
     if owner.makings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
-        raise KilnError(f"{MOST_WAITING} textures are being made already. Let some of them finish first.")
-    return Making.objects.create(owner=owner, maker=maker, name=name or makers.MAKERS[maker].title, width=width, height=height, seed=seed,
-                                 settings=params.model_dump())
+        raise KilnError(
+            f"{MOST_WAITING} textures are being made already. Let some of them finish first."
+        )
+    return Making.objects.create(
+        owner=owner,
+        maker=maker,
+        name=name or makers.MAKERS[maker].title,
+        width=width,
+        height=height,
+        seed=seed,
+        settings=checked.model_dump(),
+    )
 
 
 next_making = Making.next_waiting
@@ -43,51 +59,108 @@ next_making = Making.next_waiting
 
 def run_making(making: Making) -> None:
     """Make a texture that was taken from the line, and put it on the shelf."""
+
     def make(progress, cancelled):
         with TemporaryDirectory(dir=folder_for("making"), prefix=HALF) as folder:
             target = Path(folder) / "made.png"
-            make_file(target, making.maker, making.width, making.height, making.seed, making.settings, progress=progress, cancelled=cancelled)
+            make_file(
+                target,
+                making.maker,
+                making.width,
+                making.height,
+                making.seed,
+                making.settings,
+                progress=progress,
+                cancelled=cancelled,
+            )
             data = target.read_bytes()
-        return _made(making.owner, making.maker, making.name, making.seed, making.settings, data, examined(data))
+        return _made(
+            making.owner,
+            making.maker,
+            making.name,
+            making.seed,
+            making.settings,
+            data,
+            examined(data),
+        )
 
     making.work(make, lambda texture: {"texture": texture})
 
 
-def make(owner, maker: str, name: str, width: int, height: int, seed: int, settings: dict) -> Texture:
-    """Make a texture here and now, with all it takes to make it again: for the demo and the command line."""
-    params = _params(maker, settings)
-    planes = makers.make(maker, width, height, seed, params)
+def make(
+    owner, maker: str, name: str, width: int, height: int, seed: int, settings: dict
+) -> Texture:
+    """Make a texture here and now, with all it takes to make it again: for the demo and the command
+    line.
+    """
+    checked = settings_of(maker, settings)
+    planes = makers.make(maker, width, height, seed, checked)
     data = as_image(np.moveaxis(planes, 0, 2)).pngsave_buffer(compression=4)
-    return _made(owner, maker, name or makers.MAKERS[maker].title, seed, params.model_dump(), data, of_texture(Pixels(planes)))
+    return _made(
+        owner,
+        maker,
+        name or makers.MAKERS[maker].title,
+        seed,
+        checked.model_dump(),
+        data,
+        of_texture(Pixels(planes)),
+    )
 
 
-def _params(maker: str, settings: dict):
+def settings_of(maker: str, settings: dict) -> Model:
+    """What a maker is told; KilnError for what it does not have."""
     if maker not in makers.MAKERS:
         raise KilnError("There is no such maker.", maker)
     try:
-        return makers.MAKERS[maker].params.model_validate(settings)
+        return makers.MAKERS[maker].settings.model_validate(settings)
     except ValidationError as error:
         fault = error.errors()[0]
-        raise KilnError(f"This maker cannot be set so: {'.'.join(map(str, fault['loc']))}: {fault['msg'].lower()}.", repr(settings)[:200]) from error
+        raise KilnError(
+            f"This maker cannot be set so: {'.'.join(map(str, fault['loc']))}: "
+            f"{fault['msg'].lower()}.",
+            repr(settings)[:200],
+        ) from error
 
 
-def _made(owner, maker: str, name: str, seed: int, settings: dict, data: bytes, found: Examined) -> Texture:
-    return _kept(owner, name, data, found, tiles=True, maker=maker, seed=seed, settings=settings, credit="Made here", licence="Yours")
+def _made(
+    owner, maker: str, name: str, seed: int, settings: dict, data: bytes, found: Examined
+) -> Texture:
+    return _kept(
+        owner,
+        name,
+        data,
+        found,
+        tiles=True,
+        maker=maker,
+        seed=seed,
+        settings=settings,
+        credit="Made here",
+        licence="Yours",
+    )
 
 
 def _kept(owner, name: str, data: bytes, found: Examined, **facts) -> Texture:
-    measured = {"width": found.width, "height": found.height, "histogram": found.histogram, "coverage": coverage(found.histogram),
-                "contrast": _deviation(found.histogram)}
-    hash = assets().keep(data)
-    write_whole(_sample_path(hash), found.sample)
-    texture, _ = Texture.objects.get_or_create(owner=owner, hash=hash, defaults={"name": name[:80] or "Texture", **measured, **facts})
+    measured = {
+        "width": found.width,
+        "height": found.height,
+        "histogram": found.histogram,
+        "coverage": dark_share(found.histogram),
+        "contrast": _deviation(found.histogram),
+    }
+    texture_hash = assets().keep(data)
+    write_whole(_sample_path(texture_hash), found.sample)
+    texture, _ = Texture.objects.get_or_create(
+        owner=owner,
+        hash=texture_hash,
+        defaults={"name": name[:80] or "Texture", **measured, **facts},
+    )
     return texture
 
 
 def trial(maker: str, seed: int, settings: dict) -> bytes:
     """A small one, for looking, as JPEG. A few at a time: each is work for a second."""
     with TRIALS:
-        return jpeg(makers.make(maker, TRIAL_PX, TRIAL_PX, seed, _params(maker, settings)))
+        return jpeg(makers.make(maker, TRIAL_PX, TRIAL_PX, seed, settings_of(maker, settings)))
 
 
 def sample(texture: Texture) -> bytes:
@@ -98,8 +171,8 @@ def sample(texture: Texture) -> bytes:
     return path.read_bytes()
 
 
-def _sample_path(hash: str) -> Path:
-    return folder_for("samples") / f"{hash}-{SAMPLED_BY}.jpg"
+def _sample_path(texture_hash: str) -> Path:
+    return folder_for("samples") / f"{texture_hash}-{SAMPLED_BY}.jpg"
 
 
 def _deviation(counts: list[int]) -> float:
@@ -109,7 +182,9 @@ def _deviation(counts: list[int]) -> float:
 
 
 def fitting(owner, kind: str) -> Texture | None:
-    """A texture to begin a new step with: the boldest for wearing, the richest calm one for coating."""
+    """A texture to begin a new step with: the boldest for wearing, the richest calm one for
+    coating.
+    """
     shelf = Texture.objects.filter(owner=owner)
     if kind == "wear":
         return shelf.order_by("-contrast").first()

@@ -6,16 +6,20 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
-from kilncore.engine.keys import code_version
+from kilncore.graph.keys import code_version
 from kilncore.textures import examining, reading
 from kilnmark import jobs
 
-SAMPLED_BY = code_version(Path(examining.__file__), Path(reading.__file__))  # samples outlive changes of all other code
+SAMPLED_BY = code_version(
+    Path(examining.__file__), Path(reading.__file__)
+)  # samples outlive changes of all other code
 
 
 class Texture(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="textures")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="textures"
+    )
     name = models.CharField(max_length=80)
     hash = models.CharField(max_length=64)
     width = models.PositiveIntegerField()
@@ -33,7 +37,9 @@ class Texture(models.Model):
 
     class Meta:
         ordering = ["-added"]
-        constraints = [models.UniqueConstraint(fields=["owner", "hash"], name="one_texture_an_owner")]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "hash"], name="one_texture_an_owner")
+        ]
 
     def __str__(self):
         return self.name
@@ -64,7 +70,9 @@ class Making(jobs.Job):
     """A texture that a maker is asked to make. texture : what came of it."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="makings")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="makings"
+    )
     maker = models.CharField(max_length=40)
     name = models.CharField(max_length=80)
     width = models.PositiveIntegerField()

@@ -11,12 +11,13 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from kilncore.errors import KilnError
 from kilncore.textures import makers
 from kilncore.textures.reading import MAX_BYTES
+from kilnmark.controls.fields import fields_of
 from kilnmark.firings import kiln
 from kilnmark.jobs import Stage
 from kilnmark.private import kept_by_key
 from kilnmark.refusals import wants_json
 from kilnmark.shelf import actions
-from kilnmark.shelf.forms import MakerForm, UploadForm
+from kilnmark.shelf.forms import MakingForm, UploadForm
 from kilnmark.shelf.models import Making, Texture
 
 TRIAL_PX = actions.TRIAL_PX
@@ -28,12 +29,25 @@ def listing(request):
     wanted = request.GET.get("good-for", "")
     textures = [t for t in request.user.textures.all() if not wanted or wanted in t.good_for]
     uses = ["mask", "ground", "coat", "map", "fill"]
-    makings = request.user.makings.filter(Q(stage__in=[Stage.WAITING, Stage.RUNNING]) | Q(stage=Stage.FAILED, asked__gt=timezone.now() - SHOWN_FOR))
-    return render(request, "shelf/listing.html", {"textures": textures, "wanted": wanted, "uses": uses, "form": UploadForm(), "makings": makings})
+    makings = request.user.makings.filter(
+        Q(stage__in=[Stage.WAITING, Stage.RUNNING])
+        | Q(stage=Stage.FAILED, asked__gt=timezone.now() - SHOWN_FOR)
+    )
+    return render(
+        request,
+        "shelf/listing.html",
+        {
+            "textures": textures,
+            "wanted": wanted,
+            "uses": uses,
+            "form": UploadForm(),
+            "makings": makings,
+        },
+    )
 
 
 def making_status(request, making_id):
-    return JsonResponse(_told(get_object_or_404(Making, pk=making_id, owner=request.user)))
+    return JsonResponse(_status(get_object_or_404(Making, pk=making_id, owner=request.user)))
 
 
 @require_POST
@@ -43,9 +57,17 @@ def making_stop(request, making_id):
     return redirect("shelf")
 
 
-def _told(making: Making) -> dict:
-    words = {"waiting": "Waiting", "running": f"Being made, {making.progress:.0%}".replace("%", " %")}
-    return {"stage": making.stage, "progress": making.progress, "words": making.message or words.get(making.stage, ""), "ended": making.ended}
+def _status(making: Making) -> dict:
+    words = {
+        "waiting": "Waiting",
+        "running": f"Being made, {making.progress:.0%}".replace("%", " %"),
+    }
+    return {
+        "stage": making.stage,
+        "progress": making.progress,
+        "words": making.message or words.get(making.stage, ""),
+        "ended": making.ended,
+    }
 
 
 @require_GET
@@ -61,11 +83,22 @@ def upload(request):
         raise KilnError("Choose a PNG or JPEG picture to bring in.")
     file = form.cleaned_data["file"]
     if file.size > MAX_BYTES:
-        raise KilnError(f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG.")
-    texture = actions.upload(request.user, file.name, file.read(), credit=form.cleaned_data["credit"],
-                             licence=form.cleaned_data["licence"])
+        raise KilnError(
+            f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
+        )
+    texture = actions.upload(
+        request.user,
+        file.name,
+        file.read(),
+        credit=form.cleaned_data["credit"],
+        licence=form.cleaned_data["licence"],
+    )
     if wants_json(request):
-        return render(request, "shelf/choices.html", {"textures": request.user.textures.all(), "newest": texture})
+        return render(
+            request,
+            "shelf/choices.html",
+            {"textures": request.user.textures.all(), "newest": texture},
+        )
     messages.success(request, f"“{texture.name}” is on the shelf.")
     return redirect("shelf")
 
@@ -79,26 +112,48 @@ def sample(request, texture_id, key):
 
 @require_http_methods(["GET", "POST"])
 def make(request, name="planks"):
+    """A maker's page; posted, its texture is asked for."""
     if name not in makers.MAKERS:
         return redirect("makers")
-    form = MakerForm(makers.MAKERS[name], request.POST or None, initial={"seed": secrets.randbelow(10000)})
-    if request.method == "POST" and form.is_valid():
+    maker = makers.MAKERS[name]
+    form = MakingForm(request.POST or None, initial={"seed": secrets.randbelow(10000)})
+    settings = maker.settings()
+    if request.method == "POST":
         try:
-            making = actions.ask_for(request.user, name, **form.asked())
+            settings = actions.settings_of(name, _given(request.POST, maker))
+            if not form.is_valid():
+                return _maker_page(request, maker, form, settings)
+            asked = settings.model_dump()
+            making = actions.ask_for(request.user, name, settings=asked, **form.cleaned_data)
         except KilnError as error:
             form.add_error(None, error.message)
         else:
-            kiln.ring()
-            messages.success(request, f"“{making.name}” is being made. It will be here when it is done.")
+            kiln.wake()
+            messages.success(
+                request, f"“{making.name}” is being made. It will be here when it is done."
+            )
             return redirect("shelf")
-    return render(request, "shelf/makers.html", {"makers": makers.MAKERS.values(), "maker": makers.MAKERS[name], "form": form})
+    return _maker_page(request, maker, form, settings)
+
+
+def _maker_page(request, maker, form, settings):
+    """settings : as they were asked for, so that a refusal moves no slider back."""
+    shown = {"maker": maker, "form": form, "fields": fields_of(settings, [])}
+    return render(request, "shelf/makers.html", {"makers": makers.MAKERS.values(), **shown})
 
 
 @require_GET
 def trial(request, name):
-    """What a maker would make with the knobs as they stand: a small one, for looking."""
-    form = MakerForm(makers.MAKERS[name], {**request.GET.dict(), "width": TRIAL_PX, "height": TRIAL_PX}) if name in makers.MAKERS else None
-    if form is None or not form.is_valid():
-        raise KilnError("A maker's settings are out of range.", str(form and form.errors))
-    asked = form.asked()
-    return kept_by_key(actions.trial(name, asked["seed"], asked["settings"]), "image/jpeg", fresh=False)
+    """What a maker would make with the settings as they stand: a small one, for looking."""
+    form = MakingForm({**request.GET.dict(), "width": TRIAL_PX, "height": TRIAL_PX})
+    if name not in makers.MAKERS or not form.is_valid():
+        raise KilnError("A maker's settings are out of range.", str(form.errors))
+    settings = _given(request.GET, makers.MAKERS[name])
+    return kept_by_key(
+        actions.trial(name, form.cleaned_data["seed"], settings), "image/jpeg", fresh=False
+    )
+
+
+def _given(data, maker) -> dict:
+    """What a form says of a maker's settings."""
+    return {name: data[name] for name in maker.settings.model_fields if name in data}

@@ -1,42 +1,57 @@
 """Concrete: cement paste in soft clouds, sand, pinholes, a few hairline cracks."""
 
 import numpy as np
-from pydantic import Field
 
-from kilncore.model import Model
+from kilncore.model.base import Model
+from kilncore.model.setting import setting
 from kilncore.textures.makers.base import maker
 from kilncore.textures.makers.marks import strewn_cracks, strewn_lines, strewn_pits
 from kilncore.textures.makers.spectra import Fields, mixed, slope_light, soft_step, to_bytes
 
 
-class ConcreteParams(Model):
-    tone: float = Field(0.5, title="Tone", description="Dark to light.", ge=0, le=1)
-    pinholes: float = Field(0.5, title="Pinholes", description="How many holes left by air.", ge=0, le=1)
-    cracks: float = Field(0.4, title="Cracks", description="How many hairline cracks.", ge=0, le=1)
-    stains: float = Field(0.5, title="Stains", description="How blotchy the paste is.", ge=0, le=1)
+class ConcreteSettings(Model):
+    """All shares, 0 to 1."""
+
+    tone: float = setting(0.5, "Tone", "Dark to light.", "share", ge=0, le=1)
+    pinholes: float = setting(0.5, "Pinholes", "How many holes left by air.", "share", ge=0, le=1)
+    cracks: float = setting(0.4, "Cracks", "How many hairline cracks.", "share", ge=0, le=1)
+    stains: float = setting(0.5, "Stains", "How blotchy the paste is.", "share", ge=0, le=1)
 
 
-@maker("concrete", title="Concrete", good_for="a ground, or a coat", params=ConcreteParams)
-def concrete(params: ConcreteParams, width: int, height: int, seed: int) -> np.ndarray:
+@maker("concrete", title="Concrete", good_for="a ground, or a coat", settings=ConcreteSettings)
+def concrete(settings: ConcreteSettings, width: int, height: int, seed: int) -> np.ndarray:
+    """(1, height, width) uint8."""
     fields = Fields(width, height, seed)
     rng = fields.rng
     sand = fields.band(3.2, 0.45) * (0.75 + 0.25 * fields.cloud(90))
     lumps = fields.cloud(40, 1.7, shortest=4)
-    holes = _holes(rng, width, height, params.pinholes)
-    crack, lips = _cracks(fields, params.cracks)
+    holes = _holes(rng, width, height, settings.pinholes)
+    crack, lips = _cracks(fields, settings.cracks)
     relief = 0.55 * sand + 0.9 * lumps - 5 * holes - 2.2 * crack
     light = slope_light(relief)
-    tone = 0.5 + 0.06 * fields.cloud(700, 1.5) * (0.4 + 1.2 * params.stains) + 0.045 * fields.cloud(120, 1.2)
+    tone = (
+        0.5
+        + 0.06 * fields.cloud(700, 1.5) * (0.4 + 1.2 * settings.stains)
+        + 0.045 * fields.cloud(120, 1.2)
+    )
     tone += 0.05 * np.tanh(light * 1.3) + 0.03 * fields.band(2.6, 0.5) + 0.025 * lumps
-    tone += _lime(fields) * (0.03 + 0.09 * params.stains)
+    tone += _lime(fields) * (0.03 + 0.09 * settings.stains)
     tone -= _grit(rng, width, height) * 0.2
     tone += strewn_lines(rng, width, height, 26, 90, 0.5, bend=0.25) * 0.05
     tone *= 1 - 0.78 * soft_step(holes, 0.0, 0.55)
     tone += 0.10 * _far_rim(holes)
     tone *= 1 - 0.6 * crack
     tone += 0.05 * lips
-    return to_bytes(mixed(np.clip(tone + (params.tone - 0.5) * 0.5, 0, 1),
-                          (44, 43, 42), (104, 101, 97), (158, 154, 147), (201, 197, 189), (236, 233, 226)))
+    return to_bytes(
+        mixed(
+            np.clip(tone + (settings.tone - 0.5) * 0.5, 0, 1),
+            (44, 43, 42),
+            (104, 101, 97),
+            (158, 154, 147),
+            (201, 197, 189),
+            (236, 233, 226),
+        )
+    )
 
 
 def _holes(rng, width, height, amount):

@@ -1,35 +1,48 @@
 """Grunge: nearly black and white. Rubbed patches, specks and scratches, for masks."""
 
 import numpy as np
-from pydantic import Field
 
-from kilncore.model import Model
+from kilncore.model.base import Model
+from kilncore.model.setting import setting
 from kilncore.textures.makers.base import maker
 from kilncore.textures.makers.marks import strewn_lines, strewn_pits
 from kilncore.textures.makers.spectra import Fields, soft_step, to_bytes
 
 
-class GrungeParams(Model):
-    amount: float = Field(0.4, title="Amount", description="How much is dark.", ge=0, le=1)
-    patches: float = Field(0.5, title="Patches", description="Even, or gathered in patches.", ge=0, le=1)
-    specks: float = Field(0.5, title="Specks", description="How many.", ge=0, le=1)
-    scratches: float = Field(0.35, title="Scratches", description="How many.", ge=0, le=1)
+class GrungeSettings(Model):
+    """All shares, 0 to 1."""
+
+    amount: float = setting(0.4, "Amount", "How much is dark.", "share", ge=0, le=1)
+    patches: float = setting(0.5, "Patches", "Even, or gathered in patches.", "share", ge=0, le=1)
+    specks: float = setting(0.5, "Specks", "How many.", "share", ge=0, le=1)
+    scratches: float = setting(0.35, "Scratches", "How many.", "share", ge=0, le=1)
 
 
-@maker("grunge", title="Grunge", good_for="a mask to wear with", params=GrungeParams)
-def grunge(params: GrungeParams, width: int, height: int, seed: int) -> np.ndarray:
+@maker("grunge", title="Grunge", good_for="a mask to wear with", settings=GrungeSettings)
+def grunge(settings: GrungeSettings, width: int, height: int, seed: int) -> np.ndarray:
+    """(1, height, width) uint8."""
     fields = Fields(width, height, seed)
     rng = fields.rng
     where = fields.cloud(420, 1.7)
     rough = fields.cloud(46, 1.25) + 0.55 * fields.cloud(9, 0.8) + 0.3 * fields.band(2.8, 0.5)
-    level = np.quantile(rough + 0.1 * where, 1 - (0.03 + 0.4 * params.amount**1.4))
-    gathered = rough + (0.25 + 1.1 * params.patches) * where
-    flaked = soft_step(gathered, level + 0.15 + 0.7 * params.patches, level + 0.55 + 0.7 * params.patches)
-    crumbs = soft_step(fields.band(5.5, 0.6) + 0.55 * where + 0.3 * rough, 2.75 - 0.7 * params.specks, 3.05 - 0.7 * params.specks)
-    specks = soft_step(strewn_pits(rng, width, height, 80 + 1100 * params.specks, 0.7, 7, 3.1), 0.02, 0.4)
-    scratches = _scratches(rng, fields, width, height, params.scratches)
+    level = np.quantile(rough + 0.1 * where, 1 - (0.03 + 0.4 * settings.amount**1.4))
+    gathered = rough + (0.25 + 1.1 * settings.patches) * where
+    flaked = soft_step(
+        gathered, level + 0.15 + 0.7 * settings.patches, level + 0.55 + 0.7 * settings.patches
+    )
+    crumbs = soft_step(
+        fields.band(5.5, 0.6) + 0.55 * where + 0.3 * rough,
+        2.75 - 0.7 * settings.specks,
+        3.05 - 0.7 * settings.specks,
+    )
+    specks = soft_step(
+        strewn_pits(rng, width, height, 80 + 1100 * settings.specks, 0.7, 7, 3.1), 0.02, 0.4
+    )
+    scratches = _scratches(rng, fields, width, height, settings.scratches)
     dark = 1 - (1 - flaked) * (1 - crumbs) * (1 - specks) * (1 - scratches)
-    islands = soft_step(fields.band(4, 0.6) + 0.3 * fields.cloud(30, 1), 1.7, 2.1) * soft_step(dark, 0.4, 0.9)
+    islands = soft_step(fields.band(4, 0.6) + 0.3 * fields.cloud(30, 1), 1.7, 2.1) * soft_step(
+        dark, 0.4, 0.9
+    )
     dust = 0.035 * np.clip(fields.cloud(60, 0.9), 0, 3)
     value = (1 - dark) + islands * 0.85
     return to_bytes(0.03 + 0.95 * np.clip(value, 0, 1) - dust + 0.012 * fields.band(2.5, 0.5))

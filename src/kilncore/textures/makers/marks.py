@@ -2,12 +2,14 @@
 
 import numpy as np
 
-from kilncore.kernels import kernel
+from kilncore.compiled.kernels import kernel
 
 
 @kernel
 def pits(width, height, xs, ys, radii, lobes, phases):
-    """(height, width) float32 depth, 0..1, of roundish pits. lobes, phases : (N, 3), how far from round each is."""
+    """(height, width) float32 depth, 0..1, of roundish pits. lobes, phases : (N, 3), how far from
+    round each is.
+    """
     out = np.zeros((height, width), np.float32)
     for n in range(xs.size):
         reach = int(radii[n] * 1.8) + 2
@@ -25,19 +27,31 @@ def pits(width, height, xs, ys, radii, lobes, phases):
     return out
 
 
-def strewn_pits(rng, width: int, height: int, per_megapixel: float, least: float, most: float, power: float = 2.2):
+def strewn_pits(
+    rng: np.random.Generator,
+    width: int,
+    height: int,
+    per_megapixel: float,
+    least: float,
+    most: float,
+    power: float = 2.2,
+):
     """Depth of pits whose radii follow a power law from least to most px."""
     count = max(1, int(per_megapixel * width * height / 1e6))
     u = rng.random(count)
     p = 1 - power
     radii = (least**p + u * (most**p - least**p)) ** (1 / p)
     lobes, phases = rng.normal(0, 0.075, (count, 3)), rng.random((count, 3)) * 2 * np.pi
-    return pits(width, height, rng.random(count) * width, rng.random(count) * height, radii, lobes, phases)
+    return pits(
+        width, height, rng.random(count) * width, rng.random(count) * height, radii, lobes, phases
+    )
 
 
 @kernel
 def lines(width, height, xs, ys, angles, bends, lengths, widths, strengths):
-    """(height, width) float32: soft curved lines, the strongest wins. bends : radians of turn over the length."""
+    """(height, width) float32: soft curved lines, the strongest wins. bends : radians of turn over
+    the length.
+    """
     out = np.zeros((height, width), np.float32)
     for n in range(xs.size):
         x, y, angle = xs[n], ys[n], angles[n]
@@ -59,21 +73,40 @@ def lines(width, height, xs, ys, angles, bends, lengths, widths, strengths):
     return out
 
 
-def strewn_lines(rng, width: int, height: int, per_megapixel: float, length: float, thickness: float,
-                 angle: float | None = None, spread: float = 0.3, bend: float = 0.5):
+def strewn_lines(
+    rng: np.random.Generator,
+    width: int,
+    height: int,
+    per_megapixel: float,
+    length: float,
+    thickness: float,
+    angle: float | None = None,
+    spread: float = 0.3,
+    bend: float = 0.5,
+):
     """Lines of about that length and half-thickness, px; at any angle, or around one in radians."""
     count = max(1, int(per_megapixel * width * height / 1e6))
     angles = rng.random(count) * 2 * np.pi if angle is None else rng.normal(angle, spread, count)
-    return lines(width, height, rng.random(count) * width, rng.random(count) * height, angles,
-                 rng.normal(0, bend, count), length * rng.lognormal(0, 0.5, count),
-                 thickness * rng.lognormal(0, 0.3, count), rng.random(count) ** 0.5)
+    return lines(
+        width,
+        height,
+        rng.random(count) * width,
+        rng.random(count) * height,
+        angles,
+        rng.normal(0, bend, count),
+        length * rng.lognormal(0, 0.5, count),
+        thickness * rng.lognormal(0, 0.3, count),
+        rng.random(count) ** 0.5,
+    )
 
 
 @kernel
 def walks(width, height, xs, ys, headings, lengths, halves):
-    """(height, width) float32: distance-like darkness, 0..1, of lines that change heading at every half pixel.
+    """(height, width) float32: distance-like darkness, 0..1, of lines that change heading at every
+    half pixel.
 
-    headings, halves : (N, S) radians, and half-thickness in px, for each step. lengths : (N,) steps used.
+    headings, halves : (N, S) radians, and half-thickness in px, for each step. lengths : (N,) steps
+    used.
     """
     out = np.zeros((height, width), np.float32)
     for n in range(xs.size):
@@ -86,14 +119,25 @@ def walks(width, height, xs, ys, headings, lengths, halves):
                     px, py = np.floor(x) + i, np.floor(y) + j
                     d = np.sqrt((px + 0.5 - x) ** 2 + (py + 0.5 - y) ** 2)
                     row, column = int(py) % height, int(px) % width
-                    out[row, column] = max(out[row, column], np.float32(min(max(half + 0.6 - d, 0.0), 1.0)))
+                    out[row, column] = max(
+                        out[row, column], np.float32(min(max(half + 0.6 - d, 0.0), 1.0))
+                    )
             x += 0.5 * np.cos(headings[n, k])
             y += 0.5 * np.sin(headings[n, k])
     return out
 
 
-def strewn_cracks(rng, width: int, height: int, per_megapixel: float, length: float, thickness: float):
-    """Cracks: lines that keep their general direction, jerk from grain to grain and thin out; some fork."""
+def strewn_cracks(
+    rng: np.random.Generator,
+    width: int,
+    height: int,
+    per_megapixel: float,
+    length: float,
+    thickness: float,
+):
+    """Cracks: lines that keep their general direction, jerk from grain to grain and thin out; some
+    fork.
+    """
     count = rng.poisson(per_megapixel * width * height / 1e6)
     if not count:
         return np.zeros((height, width), np.float32)

@@ -1,38 +1,47 @@
 """Paper: cloudy formation, felt tooth, fibres, a few specks."""
 
 import numpy as np
-from pydantic import Field
 
-from kilncore.model import Model
+from kilncore.model.base import Model
+from kilncore.model.setting import setting
 from kilncore.textures.makers.base import maker
 from kilncore.textures.makers.marks import strewn_lines, strewn_pits
 from kilncore.textures.makers.spectra import Fields, mixed, slope_light, soft_step, to_bytes
 
 
-class PaperParams(Model):
-    warmth: float = Field(0.5, title="Warmth", description="White to kraft.", ge=0, le=1)
-    tooth: float = Field(0.5, title="Tooth", description="Smooth to rough.", ge=0, le=1)
-    fibres: float = Field(0.5, title="Fibres", description="How many show.", ge=0, le=1)
-    age: float = Field(0.3, title="Age", description="Foxing and handling.", ge=0, le=1)
+class PaperSettings(Model):
+    """All shares, 0 to 1."""
+
+    warmth: float = setting(0.5, "Warmth", "White to kraft.", "share", ge=0, le=1)
+    tooth: float = setting(0.5, "Tooth", "Smooth to rough.", "share", ge=0, le=1)
+    fibres: float = setting(0.5, "Fibres", "How many show.", "share", ge=0, le=1)
+    age: float = setting(0.3, "Age", "Foxing and handling.", "share", ge=0, le=1)
 
 
-@maker("paper", title="Paper", good_for="a ground, or a coat over everything", params=PaperParams)
-def paper(params: PaperParams, width: int, height: int, seed: int) -> np.ndarray:
+@maker(
+    "paper", title="Paper", good_for="a ground, or a coat over everything", settings=PaperSettings
+)
+def paper(settings: PaperSettings, width: int, height: int, seed: int) -> np.ndarray:
+    """(3, height, width) uint8."""
     fields = Fields(width, height, seed)
     rng = fields.rng
-    felt = 1.6 * fields.cloud(26, 1.4, shortest=2) + 0.8 * fields.band(6, 0.6, stretch=1.3) + 0.5 * fields.band(3.4, 0.4)
-    pale = strewn_lines(rng, width, height, 500 + 3600 * params.fibres, 34, 0.5, bend=1.5)
-    dark = strewn_lines(rng, width, height, 60 + 560 * params.fibres, 40, 0.45, bend=1.8)
+    felt = (
+        1.6 * fields.cloud(26, 1.4, shortest=2)
+        + 0.8 * fields.band(6, 0.6, stretch=1.3)
+        + 0.5 * fields.band(3.4, 0.4)
+    )
+    pale = strewn_lines(rng, width, height, 500 + 3600 * settings.fibres, 34, 0.5, bend=1.5)
+    dark = strewn_lines(rng, width, height, 60 + 560 * settings.fibres, 40, 0.45, bend=1.8)
     relief = felt + 2.2 * fields.blurred(pale + dark, 0.7)
     tone = 0.78 + 0.014 * fields.cloud(60, 0.9) + 0.016 * fields.cloud(500, 1.6)
-    tone += (0.014 + 0.07 * params.tooth) * np.tanh(0.8 * slope_light(relief))
+    tone += (0.014 + 0.07 * settings.tooth) * np.tanh(0.8 * slope_light(relief))
     tone += 0.012 * fields.band(2.4, 0.5) + 0.07 * pale - 0.15 * dark
     tone -= _specks(rng, width, height) * 0.3
-    tone -= params.age * (0.05 * _foxing(fields) + 0.03 * soft_step(fields.cloud(900, 2), 0, 2.5))
+    tone -= settings.age * (0.05 * _foxing(fields) + 0.03 * soft_step(fields.cloud(900, 2), 0, 2.5))
     white = mixed(tone, (92, 88, 80), (172, 166, 154), (229, 225, 213), (253, 251, 245))
     kraft = mixed(tone, (66, 46, 28), (128, 97, 64), (178, 145, 106), (208, 178, 140))
     kraft -= white
-    kraft *= np.float32(_share(params.warmth))
+    kraft *= np.float32(_share(settings.warmth))
     white += kraft
     return to_bytes(white)
 

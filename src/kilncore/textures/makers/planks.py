@@ -1,10 +1,12 @@
-"""Planks: weathered boards with growth rings, knots, fibres, gaps and nails. One board to a row, its ends meeting."""
+"""Planks: weathered boards with growth rings, knots, fibres, gaps and nails. One board to a row,
+its ends meeting.
+"""
 
 import numpy as np
-from pydantic import Field
 
-from kilncore.kernels import kernel
-from kilncore.model import Model
+from kilncore.compiled.kernels import kernel
+from kilncore.model.base import Model
+from kilncore.model.setting import setting
 from kilncore.textures.makers.base import maker
 from kilncore.textures.makers.marks import strewn_lines
 from kilncore.textures.makers.spectra import Fields, bands, mixed, slope_light, soft_step, to_bytes
@@ -12,35 +14,52 @@ from kilncore.textures.makers.spectra import Fields, bands, mixed, slope_light, 
 NAIL_REACH = 25  # px
 
 
-class PlanksParams(Model):
-    board_px: int = Field(256, title="Board width", description="In pixels of the texture.", ge=48, le=2000)
-    tone: float = Field(0.5, title="Tone", description="Dark to light.", ge=0, le=1)
-    weather: float = Field(0.5, title="Weathering", description="Fresh brown to silver grey.", ge=0, le=1)
-    knots: float = Field(0.5, title="Knots", description="How many.", ge=0, le=1)
+class PlanksSettings(Model):
+    """board_px : texture px. The others are shares, 0 to 1."""
+
+    board_px: int = setting(
+        256, "Board width", "In pixels of the texture.", "count", ge=48, le=2000
+    )
+    tone: float = setting(0.5, "Tone", "Dark to light.", "share", ge=0, le=1)
+    weather: float = setting(0.5, "Weathering", "Fresh brown to silver grey.", "share", ge=0, le=1)
+    knots: float = setting(0.5, "Knots", "How many.", "share", ge=0, le=1)
 
 
-@maker("planks", title="Planks", good_for="a ground, or a surface to follow", params=PlanksParams)
-def planks(params: PlanksParams, width: int, height: int, seed: int) -> np.ndarray:
+@maker(
+    "planks", title="Planks", good_for="a ground, or a surface to follow", settings=PlanksSettings
+)
+def planks(settings: PlanksSettings, width: int, height: int, seed: int) -> np.ndarray:
+    """(3, height, width) uint8."""
     fields = Fields(width, height, seed)
-    boards = _Boards(fields.rng, width, height, params)
-    rings = boards.rings(0.55 * fields.cloud(260, 1.9, stretch=7) + 0.1 * fields.cloud(50, 1.6, stretch=9))
+    boards = _Boards(fields.rng, width, height, settings)
+    rings = boards.rings(
+        0.55 * fields.cloud(260, 1.9, stretch=7) + 0.1 * fields.cloud(50, 1.6, stretch=9)
+    )
     profile = _growth(rings, fields.rng)
     fibre = fields.band(2.6, 0.55, stretch=26) + 0.7 * fields.band(5, 0.5, stretch=40)
-    pores = soft_step(fields.band(2.4, 0.4, stretch=14) + 0.4 * fields.cloud(80, 1.2, stretch=3), 1.5, 2.4)
+    pores = soft_step(
+        fields.band(2.4, 0.4, stretch=14) + 0.4 * fields.cloud(80, 1.2, stretch=3), 1.5, 2.4
+    )
     checks = _checks(fields, width, height)
     relief = 1.4 * profile + 0.5 * fibre - 3.5 * checks - 1.2 * pores
-    tone = 0.6 - 0.24 * profile + 0.05 * fibre * (0.5 + profile) - 0.1 * pores + 0.05 * np.tanh(slope_light(relief))
+    tone = (
+        0.6
+        - 0.24 * profile
+        + 0.05 * fibre * (0.5 + profile)
+        - 0.1 * pores
+        + 0.05 * np.tanh(slope_light(relief))
+    )
     tone += boards.shade + 0.045 * fields.cloud(400, 1.6, stretch=4) + 0.012 * fields.band(2.2, 0.5)
-    tone += (params.tone - 0.5) * 0.5
+    tone += (settings.tone - 0.5) * 0.5
     tone *= (1 - 0.75 * checks) * (1 - 0.62 * boards.heart)
-    return to_bytes(_edges(boards, _coloured(tone, fields, params, boards), fields))
+    return to_bytes(_edges(boards, _coloured(tone, fields, settings, boards), fields))
 
 
 class _Boards:
     """Which board a row of pixels belongs to, and what is peculiar to each board."""
 
-    def __init__(self, rng, width, height, params):
-        self.count = max(1, round(height / params.board_px))
+    def __init__(self, rng, width, height, settings):
+        self.count = max(1, round(height / settings.board_px))
         self.tall = height / self.count
         rows = np.arange(height)
         self.index = np.minimum((rows / self.tall).astype(int), self.count - 1)
@@ -50,16 +69,26 @@ class _Boards:
         self.pith = rng.normal(0.5, 0.9, self.count) * self.tall
         self.pitch = rng.uniform(11, 19, self.count)
         self.shade = (rng.normal(0, 0.055, self.count)[self.index][:, None]).astype(np.float32)
-        self.along = ((np.arange(width)[None] - self.joint[self.index][:, None]) % width).astype(np.float32)
+        self.along = ((np.arange(width)[None] - self.joint[self.index][:, None]) % width).astype(
+            np.float32
+        )
         self.width, self.height = width, height
-        self.knots = self._knots(rng, params.knots)
+        self.knots = self._knots(rng, settings.knots)
         self.heart = np.zeros((height, width), np.float32)
 
     def _knots(self, rng, amount):
         """(N, 4): x along the board, y across it, radius, board."""
         count = rng.poisson(1.6 * amount * self.width / 1000, self.count)
-        found = [(rng.uniform(0.05, 0.95) * self.width, rng.uniform(0.2, 0.8) * self.tall,
-                  self.tall * rng.uniform(0.05, 0.12), board) for board in range(self.count) for _ in range(count[board])]
+        found = [
+            (
+                rng.uniform(0.05, 0.95) * self.width,
+                rng.uniform(0.2, 0.8) * self.tall,
+                self.tall * rng.uniform(0.05, 0.12),
+                board,
+            )
+            for board in range(self.count)
+            for _ in range(count[board])
+        ]
         return np.array(found or [(0, 0, 0, -1)], np.float64)
 
     def rings(self, wander: np.ndarray) -> np.ndarray:
@@ -68,12 +97,16 @@ class _Boards:
         leaning = self.along / self.width * 1.7  # the two ends of a board do not match at the joint
         base = np.hypot(from_pith, 0.4 * self.tall) / self.pitch[self.index][:, None]
         rings = base + wander + leaning + self.start[self.index][:, None]
-        return _around_knots(rings.astype(np.float32), self.along, self.across, self.index, self.knots, self.heart)
+        return _around_knots(
+            rings.astype(np.float32), self.along, self.across, self.index, self.knots, self.heart
+        )
 
 
 @kernel
 def _around_knots(rings, along, across, index, knots, heart):
-    """Swell the rings round each knot, and give the knot rings of its own. `heart` is filled in, 0..1."""
+    """Swell the rings round each knot, and give the knot rings of its own. `heart` is filled in,
+    0..1.
+    """
     height, width = rings.shape
     out = rings.copy()
     for y in range(height):
@@ -106,14 +139,29 @@ def _growth(rings: np.ndarray, rng) -> np.ndarray:
 
 def _checks(fields: Fields, width, height):
     """Drying cracks along the grain."""
-    return np.clip(strewn_lines(fields.rng, width, height, 7, 150, 0.9, 0.0, 0.015, 0.03)
-                   * soft_step(fields.cloud(60, 1, stretch=6), -0.6, 0.6), 0, 1)
+    return np.clip(
+        strewn_lines(fields.rng, width, height, 7, 150, 0.9, 0.0, 0.015, 0.03)
+        * soft_step(fields.cloud(60, 1, stretch=6), -0.6, 0.6),
+        0,
+        1,
+    )
 
 
-def _coloured(tone, fields: Fields, params, boards):
-    brown = mixed(tone, (26, 17, 11), (84, 58, 38), (146, 109, 74), (196, 160, 117), (230, 202, 162))
-    grey = mixed(tone, (24, 22, 20), (82, 77, 71), (136, 130, 121), (184, 178, 167), (222, 217, 206))
-    patchy = np.clip(params.weather + 0.16 * fields.cloud(500, 1.8, stretch=3) + 2 * boards.shade - 0.3 * boards.heart, 0, 1)
+def _coloured(tone, fields: Fields, settings, boards):
+    brown = mixed(
+        tone, (26, 17, 11), (84, 58, 38), (146, 109, 74), (196, 160, 117), (230, 202, 162)
+    )
+    grey = mixed(
+        tone, (24, 22, 20), (82, 77, 71), (136, 130, 121), (184, 178, 167), (222, 217, 206)
+    )
+    patchy = np.clip(
+        settings.weather
+        + 0.16 * fields.cloud(500, 1.8, stretch=3)
+        + 2 * boards.shade
+        - 0.3 * boards.heart,
+        0,
+        1,
+    )
     for rows in bands(tone.shape[0]):
         brown[:, rows] += patchy[rows] * (grey[:, rows] - brown[:, rows])
     return brown
@@ -142,7 +190,11 @@ def _nailed(colour, boards: _Boards):
             for place in (0.22, 0.78):
                 near = rows[np.abs(boards.across[rows, 0] - place * boards.tall) <= NAIL_REACH]
                 here = np.ix_(range(3), near, columns)
-                colour[here] = _nail(colour[here], boards.along[np.ix_(near, columns)] - at, boards.across[near] - place * boards.tall)
+                colour[here] = _nail(
+                    colour[here],
+                    boards.along[np.ix_(near, columns)] - at,
+                    boards.across[near] - place * boards.tall,
+                )
     return colour
 
 

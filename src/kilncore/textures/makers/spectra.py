@@ -1,6 +1,8 @@
-"""Seamless noise with a chosen spectrum: white noise filtered in the frequency domain, which wraps by nature.
+"""Seamless noise with a chosen spectrum: white noise filtered in the frequency domain, which wraps
+by nature.
 
-Wavelengths are in px, so a larger picture holds more noise, not larger noise. Every field has mean 0 and deviation 1.
+Wavelengths are in px, so a larger picture holds more noise, not larger noise. Every field has mean
+0 and deviation 1.
 """
 
 from collections.abc import Callable
@@ -11,7 +13,9 @@ BAND_ROWS = 256
 
 
 class Fields:
-    """Noise fields of one size from one seed; each call gives the next, independent one. told : called after each."""
+    """Noise fields of one size from one seed; each call gives the next, independent one. told :
+    called after each.
+    """
 
     told: Callable[[], None] = staticmethod(lambda: None)
 
@@ -21,10 +25,14 @@ class Fields:
         self._fx = np.fft.rfftfreq(width)[None, :].astype(np.float32)
         self._fy = np.fft.fftfreq(height)[:, None].astype(np.float32)
 
-    def cloud(self, longest: float, slope: float = 1.6, stretch: float = 1.0, shortest: float = 0.0) -> np.ndarray:
-        """Power-law noise: amplitude falls with frequency to the power `slope` below the wavelength `longest`.
+    def cloud(
+        self, longest: float, slope: float = 1.6, stretch: float = 1.0, shortest: float = 0.0
+    ) -> np.ndarray:
+        """Power-law noise: amplitude falls with frequency to the power `slope` below the wavelength
+        `longest`.
 
-        stretch : how many times longer the features are across than down. shortest : wavelengths below fade out.
+        stretch : how many times longer the features are across than down. shortest : wavelengths
+        below fade out.
         """
         f = self._frequency(stretch)
         response = (f**2 + (1 / longest) ** 2) ** (-slope / 2)
@@ -57,7 +65,7 @@ class Fields:
         return found
 
 
-def soft_step(values, low: float, high: float) -> np.ndarray:
+def soft_step(values: np.ndarray, low: float, high: float) -> np.ndarray:
     """0 below low, 1 above high, smooth between."""
     t = np.clip((values - low) / (high - low), 0, 1)
     return t * t * (3 - 2 * t)

@@ -8,33 +8,65 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('pieces', '0001_initial'),
+        ("pieces", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Firing',
+            name="Firing",
             fields=[
-                ('id', models.UUIDField(default=uuid.uuid4, editable=False, primary_key=True, serialize=False)),
-                ('title', models.CharField(max_length=120)),
-                ('document', models.JSONField()),
-                ('with_ground', models.BooleanField(default=True)),
-                ('stage', models.CharField(choices=[('waiting', 'Waiting'), ('running', 'In the kiln'), ('done', 'Fired'), ('failed', 'Failed'), ('stopped', 'Stopped')], default='waiting', max_length=10)),
-                ('progress', models.FloatField(default=0)),
-                ('seconds', models.FloatField(null=True)),
-                ('bytes', models.PositiveBigIntegerField(null=True)),
-                ('message', models.CharField(blank=True, max_length=300)),
-                ('asked', models.DateTimeField(auto_now_add=True)),
-                ('owner', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='firings', to=settings.AUTH_USER_MODEL)),
-                ('piece', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='firings', to='pieces.piece')),
+                (
+                    "id",
+                    models.UUIDField(
+                        default=uuid.uuid4, editable=False, primary_key=True, serialize=False
+                    ),
+                ),
+                ("title", models.CharField(max_length=120)),
+                ("document", models.JSONField()),
+                ("with_ground", models.BooleanField(default=True)),
+                (
+                    "stage",
+                    models.CharField(
+                        choices=[
+                            ("waiting", "Waiting"),
+                            ("running", "In the kiln"),
+                            ("done", "Fired"),
+                            ("failed", "Failed"),
+                            ("stopped", "Stopped"),
+                        ],
+                        default="waiting",
+                        max_length=10,
+                    ),
+                ),
+                ("progress", models.FloatField(default=0)),
+                ("seconds", models.FloatField(null=True)),
+                ("bytes", models.PositiveBigIntegerField(null=True)),
+                ("message", models.CharField(blank=True, max_length=300)),
+                ("asked", models.DateTimeField(auto_now_add=True)),
+                (
+                    "owner",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="firings",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "piece",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="firings",
+                        to="pieces.piece",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-asked'],
+                "ordering": ["-asked"],
             },
         ),
     ]

@@ -4,20 +4,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('firings', '0001_initial'),
+        ("firings", "0001_initial"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='firing',
-            name='lease_until',
+            model_name="firing",
+            name="lease_until",
             field=models.DateTimeField(null=True),
         ),
         migrations.AddField(
-            model_name='firing',
-            name='worker',
+            model_name="firing",
+            name="worker",
             field=models.CharField(blank=True, max_length=60),
         ),
     ]

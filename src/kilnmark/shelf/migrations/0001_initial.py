@@ -8,7 +8,6 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
@@ -17,28 +16,45 @@ class Migration(migrations.Migration):
 
     operations = [
         migrations.CreateModel(
-            name='Texture',
+            name="Texture",
             fields=[
-                ('id', models.UUIDField(default=uuid.uuid4, editable=False, primary_key=True, serialize=False)),
-                ('name', models.CharField(max_length=80)),
-                ('hash', models.CharField(max_length=64)),
-                ('width', models.PositiveIntegerField()),
-                ('height', models.PositiveIntegerField()),
-                ('tiles', models.BooleanField(default=False)),
-                ('histogram', models.JSONField()),
-                ('coverage', models.FloatField(help_text='share darker than middle grey, 0 to 1')),
-                ('contrast', models.FloatField(help_text='standard deviation of the tones, 0 to 0.5')),
-                ('maker', models.CharField(blank=True, max_length=40)),
-                ('seed', models.PositiveBigIntegerField(null=True)),
-                ('settings', models.JSONField(default=dict)),
-                ('credit', models.CharField(blank=True, max_length=120)),
-                ('licence', models.CharField(blank=True, max_length=120)),
-                ('added', models.DateTimeField(auto_now_add=True)),
-                ('owner', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='textures', to=settings.AUTH_USER_MODEL)),
+                (
+                    "id",
+                    models.UUIDField(
+                        default=uuid.uuid4, editable=False, primary_key=True, serialize=False
+                    ),
+                ),
+                ("name", models.CharField(max_length=80)),
+                ("hash", models.CharField(max_length=64)),
+                ("width", models.PositiveIntegerField()),
+                ("height", models.PositiveIntegerField()),
+                ("tiles", models.BooleanField(default=False)),
+                ("histogram", models.JSONField()),
+                ("coverage", models.FloatField(help_text="share darker than middle grey, 0 to 1")),
+                (
+                    "contrast",
+                    models.FloatField(help_text="standard deviation of the tones, 0 to 0.5"),
+                ),
+                ("maker", models.CharField(blank=True, max_length=40)),
+                ("seed", models.PositiveBigIntegerField(null=True)),
+                ("settings", models.JSONField(default=dict)),
+                ("credit", models.CharField(blank=True, max_length=120)),
+                ("licence", models.CharField(blank=True, max_length=120)),
+                ("added", models.DateTimeField(auto_now_add=True)),
+                (
+                    "owner",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="textures",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-added'],
-                'constraints': [models.UniqueConstraint(fields=('owner', 'hash'), name='one_texture_an_owner')],
+                "ordering": ["-added"],
+                "constraints": [
+                    models.UniqueConstraint(fields=("owner", "hash"), name="one_texture_an_owner")
+                ],
             },
         ),
     ]

@@ -8,35 +8,64 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('shelf', '0001_initial'),
+        ("shelf", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Making',
+            name="Making",
             fields=[
-                ('stage', models.CharField(choices=[('waiting', 'Waiting'), ('running', 'In the kiln'), ('done', 'Fired'), ('failed', 'Failed'), ('stopped', 'Stopped')], default='waiting', max_length=10)),
-                ('progress', models.FloatField(default=0)),
-                ('message', models.CharField(blank=True, max_length=300)),
-                ('asked', models.DateTimeField(auto_now_add=True)),
-                ('worker', models.CharField(blank=True, max_length=60)),
-                ('lease_until', models.DateTimeField(null=True)),
-                ('id', models.UUIDField(default=uuid.uuid4, editable=False, primary_key=True, serialize=False)),
-                ('maker', models.CharField(max_length=40)),
-                ('name', models.CharField(max_length=80)),
-                ('width', models.PositiveIntegerField()),
-                ('height', models.PositiveIntegerField()),
-                ('seed', models.PositiveBigIntegerField()),
-                ('settings', models.JSONField(default=dict)),
-                ('owner', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='makings', to=settings.AUTH_USER_MODEL)),
-                ('texture', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to='shelf.texture')),
+                (
+                    "stage",
+                    models.CharField(
+                        choices=[
+                            ("waiting", "Waiting"),
+                            ("running", "In the kiln"),
+                            ("done", "Fired"),
+                            ("failed", "Failed"),
+                            ("stopped", "Stopped"),
+                        ],
+                        default="waiting",
+                        max_length=10,
+                    ),
+                ),
+                ("progress", models.FloatField(default=0)),
+                ("message", models.CharField(blank=True, max_length=300)),
+                ("asked", models.DateTimeField(auto_now_add=True)),
+                ("worker", models.CharField(blank=True, max_length=60)),
+                ("lease_until", models.DateTimeField(null=True)),
+                (
+                    "id",
+                    models.UUIDField(
+                        default=uuid.uuid4, editable=False, primary_key=True, serialize=False
+                    ),
+                ),
+                ("maker", models.CharField(max_length=40)),
+                ("name", models.CharField(max_length=80)),
+                ("width", models.PositiveIntegerField()),
+                ("height", models.PositiveIntegerField()),
+                ("seed", models.PositiveBigIntegerField()),
+                ("settings", models.JSONField(default=dict)),
+                (
+                    "owner",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="makings",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "texture",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, to="shelf.texture"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-asked'],
-                'abstract': False,
+                "ordering": ["-asked"],
+                "abstract": False,
             },
         ),
     ]

@@ -1,6 +1,6 @@
 // Crop ticks and a turn arm around what is chosen: drag the body to move it, a corner to scale it, the arm to turn it.
 
-import { corners, holds } from "./geometry.js";
+import { corners, holds } from "../controls/lib/geometry.js";
 import { snapped } from "./snapping.js";
 
 const SVG = "http://www.w3.org/2000/svg";
@@ -115,7 +115,7 @@ export class Handles {
 
   find([x, y]) {
     const marks = [...this.session.document.stack].reverse();
-    return marks.find((mark) => holds(this.session.told.boxes[mark.id], x, y))?.id;
+    return marks.find((mark) => holds(this.session.snapshot.boxes[mark.id], x, y))?.id;
   }
 
   drag(grip, start, from, to, event) {

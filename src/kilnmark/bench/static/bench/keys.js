@@ -1,10 +1,12 @@
 // Keys of the bench. Standard ones stay standard; ours are the first letters of our own words.
 
+import { context } from "./context.js";
+
 const typing = (target) => target.closest("input:not([type=range]):not([type=checkbox]), textarea, select, dialog[open]");
 
-export function listen(bench, bar) {
+export function listen(bench) {
   const acts = {
-    "+": bar.zoomIn, "=": bar.zoomIn, "-": bar.zoomOut, 0: bar.fit, 1: bar.truePixels, "?": bar.help, f: bar.openFire,
+    "+": bench.zoomIn, "=": bench.zoomIn, "-": bench.zoomOut, 0: bench.fit, 1: bench.truePixels, "?": bench.help, f: bench.openFire,
     Delete: () => bench.remove(), Backspace: () => bench.remove(),
   };
   const peeks = { b: "bare", u: "upto" };
@@ -15,8 +17,8 @@ export function listen(bench, bar) {
     if (event.ctrlKey || event.metaKey) {
       if (key === "z" || key === "y") {
         event.preventDefault();
-        if (key === "y" || event.shiftKey) bar.redo();
-        else bar.undo();
+        if (key === "y" || event.shiftKey) bench.redo();
+        else bench.undo();
       }
       return;
     }
@@ -24,12 +26,12 @@ export function listen(bench, bar) {
       if (!event.repeat) bench.peek(peeks[key]);
     } else if (acts[key]) {
       event.preventDefault();
-      acts[key].call(bar);
+      acts[key].call(bench);
     }
   });
 
   document.addEventListener("keyup", (event) => {
     if (peeks[event.key.toLowerCase()]) bench.peek(null);
   });
-  window.addEventListener("blur", () => bench.stage.point && bench.peek(null));
+  window.addEventListener("blur", () => context.stage.point && bench.peek(null));
 }

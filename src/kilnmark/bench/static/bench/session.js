@@ -11,10 +11,10 @@ const MOST_FAILURES = 4; // of the server at one change: then it is that change
 const newToken = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
 
 export class Session extends EventTarget {
-  constructor(base, told) {
+  constructor(base, snapshot) {
     super();
     this.base = base;
-    this.told = told;
+    this.snapshot = snapshot;
     this.queue = []; // changes not yet answered, oldest first
     this.draftEdits = [];
     this.busy = false;
@@ -27,8 +27,8 @@ export class Session extends EventTarget {
     this.takenUp = this.takeUp();
   }
 
-  get version() { return this.told.version; }
-  get document() { return this.told.document; }
+  get version() { return this.snapshot.version; }
+  get document() { return this.snapshot.document; }
   get waits() { return this.tries > 0 ? this.queue.length : 0; }
 
   // All that is not stored yet; of several values for one place only the last.
@@ -134,7 +134,7 @@ export class Session extends EventTarget {
 
   take(answer, options) {
     if (answer.ok) {
-      this.told = answer.data;
+      this.snapshot = answer.data;
       this.say("told", options);
       if (answer.data.note) this.say("trouble", { message: answer.data.note });
     } else {

@@ -1,7 +1,7 @@
 // What the handles hold: a mark, or the texture of the chosen step or ground. Each gives its box on the piece and turns
 // a new box into edits of the document.
 
-import { fromPx, lengthPx, rotate, turned } from "./geometry.js";
+import { fromPx, lengthPx, rotate, turned } from "../controls/lib/geometry.js";
 
 const round = (value) => Math.round(value * 10000) / 10000;
 
@@ -13,7 +13,7 @@ export class MarkTarget {
   }
 
   get name() { return this.session.mark(this.id)?.name || this.session.mark(this.id)?.art?.text || "Mark"; }
-  get box() { return this.session.told.boxes[this.id]; }
+  get box() { return this.session.snapshot.boxes[this.id]; }
   get label() { return "Moved on the piece"; }
 
   values(box) {
@@ -28,7 +28,7 @@ export class MarkTarget {
   within(box) {
     if (this.path.length < 4) return box;
     const { placement } = this.session.at(this.path.slice(0, 2));
-    const frame = this.session.told.boxes[this.path[1]];
+    const frame = this.session.snapshot.boxes[this.path[1]];
     const [x, y] = rotate(box.x - frame.x, box.y - frame.y, -frame.rotation_deg);
     return { x: x / placement.scale, y: y / placement.scale, rotation_deg: box.rotation_deg - frame.rotation_deg };
   }
@@ -49,17 +49,17 @@ export class TextureTarget {
   get label() { return "Texture moved on the piece"; }
   get frame() {
     const { width, height } = this.page;
-    return this.mark ? this.session.told.boxes[this.mark] : { x: Math.round(width / 2), y: Math.round(height / 2), height, rotation_deg: 0 };
+    return this.session.snapshot.frames[this.mark] ?? { x: Math.round(width / 2), y: Math.round(height / 2), unit: height, rotation_deg: 0 };
   }
   get size() {
     const ref = this.session.at([...this.path.slice(0, -1), "texture"]);
-    return this.session.told.textures[ref?.hash] ?? [1024, 1024];
+    return this.session.snapshot.textures[ref?.hash] ?? [1024, 1024];
   }
 
   get box() {
     const place = this.session.at(this.path);
     const frame = this.frame;
-    const [dx, dy] = rotate(...["x", "y"].map((axis) => lengthPx(place[axis], this.page.ppi, frame.height)), frame.rotation_deg);
+    const [dx, dy] = rotate(...["x", "y"].map((axis) => lengthPx(place[axis], this.page.ppi, frame.unit)), frame.rotation_deg);
     const [width, height] = this.size;
     return { x: frame.x + dx, y: frame.y + dy, width: width * place.scale, height: height * place.scale,
       rotation_deg: frame.rotation_deg + place.rotation_deg };
@@ -69,7 +69,7 @@ export class TextureTarget {
     const place = this.session.at(this.path);
     const frame = this.frame;
     const offset = rotate(box.x - frame.x, box.y - frame.y, -frame.rotation_deg);
-    const length = (axis, px) => fromPx(px, place[axis].unit, this.page.ppi, frame.height);
+    const length = (axis, px) => fromPx(px, place[axis].unit, this.page.ppi, frame.unit);
     return { x: length("x", offset[0]), y: length("y", offset[1]), scale: round(box.width / this.size[0]),
       rotation_deg: turned(box.rotation_deg - frame.rotation_deg) };
   }

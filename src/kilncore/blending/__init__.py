@@ -1,0 +1,1 @@
+"""How one picture meets another: blend modes and compositing."""

@@ -1,0 +1,113 @@
+"""Where compiled functions are kept: a folder named after all that they are made of, and nothing
+else.
+
+Numba notices an edited file but not an edited callee, and takes a new docstring for new code. Here
+the folder's name is a hash of the code itself (syntax without comments, docstrings and line
+numbers) of every module that has compiled functions, of the constants that these modules import, of
+Numba's version and of the processor; within it a function is known by its module and its name. So
+nothing is compiled anew without need, and nothing old is ever run.
+"""
+
+import ast
+import hashlib
+import os
+import shutil
+import time
+from functools import cache
+from importlib.metadata import version
+from pathlib import Path
+
+import llvmlite.binding as llvm
+from numba.core.caching import _CacheLocator
+
+import kilncore.compiled.kernels  # noqa: F401  it settles how Numba compiles, before Numba is read
+
+ROOT = Path(__file__).parent.parent
+KERNELS = "kilncore.compiled.kernels"
+UNUSED_SECONDS = 14 * 24 * 3600
+
+
+def folder() -> Path:
+    """Where compiled functions of this very code are kept."""
+    base = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache")
+    return base / "kilnmark" / f"kernels-{digest()}"
+
+
+@cache
+def digest(root: Path = ROOT) -> str:
+    """Of the code in a folder that is laid out as kilncore is."""
+    trees = {_module(root, path): ast.parse(path.read_bytes()) for path in root.rglob("*.py")}
+    compiled = {name for name, tree in trees.items() if KERNELS in _imports(tree)}
+    lent = {used for name in compiled for used in _imports(trees[name]) if used in trees}
+    made_of = hashlib.sha256(f"{version('numba')} {llvm.get_host_cpu_name()}".encode())
+    for name in sorted(compiled | lent):
+        nodes = (
+            trees[name].body
+            if name in compiled
+            else [node for node in trees[name].body if isinstance(node, ast.Assign | ast.AnnAssign)]
+        )
+        for node in (node for node in nodes if not _is_text(node)):
+            made_of.update(f"{name} {ast.dump(_without_docstrings(node))}".encode())
+    return made_of.hexdigest()[:16]
+
+
+def _module(root: Path, path: Path) -> str:
+    inner = path.relative_to(root).with_suffix("").as_posix()
+    return f"{root.name}.{inner.replace('/', '.')}"
+
+
+def _imports(tree) -> set[str]:
+    """The modules that a module imports, or imports from."""
+    found = set()
+    for node in ast.walk(tree):
+        if isinstance(node, ast.ImportFrom) and node.module:
+            found |= {node.module, *(f"{node.module}.{alias.name}" for alias in node.names)}
+        elif isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+    return found
+
+
+def _without_docstrings(node):
+    for inner in ast.walk(node):
+        body = getattr(inner, "body", None)
+        if isinstance(body, list):
+            inner.body = [line for line in body if not _is_text(line)]
+    return node
+
+
+def _is_text(node) -> bool:
+    return isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant)
+
+
+def clear_old(now: float | None = None) -> None:
+    """Mark the folder as used, and remove those that were not for two weeks."""
+    here = folder()
+    here.mkdir(parents=True, exist_ok=True)
+    os.utime(here)
+    for other in here.parent.glob("kernels-*"):
+        if other != here and (now or time.time()) - other.stat().st_mtime > UNUSED_SECONDS:
+            shutil.rmtree(other, ignore_errors=True)
+
+
+class Locator(_CacheLocator):
+    """Tells Numba where the core's compiled functions are kept."""
+
+    def __init__(self, module: str):
+        self._module, self._folder = module, folder()
+
+    def get_cache_path(self) -> str:
+        """The folder."""
+        return str(self._folder)
+
+    def get_source_stamp(self) -> str:
+        """Always the same: the folder's name stands for the source."""
+        return "as the folder's name says"
+
+    def get_disambiguator(self) -> str:
+        """The module: functions of one name in two modules are two."""
+        return self._module
+
+    @classmethod
+    def from_function(cls, py_func, py_file):
+        """The locator of a function of the core; None for any other."""
+        return cls(py_func.__module__) if py_func.__module__.startswith("kilncore.") else None

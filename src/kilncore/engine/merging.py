@@ -1,0 +1,128 @@
+"""Landing: how a step's result meets the step's input, and a finished item what lies beneath it.
+Done here, once.
+"""
+
+import math
+from functools import singledispatch
+
+import numpy as np
+
+from kilncore.blending import compositing
+from kilncore.compiled.program import Register
+from kilncore.engine.draft_ranges import with_shared_tones
+from kilncore.engine.weights import weight_of
+from kilncore.graph.protocols import View
+from kilncore.landing import Landing
+from kilncore.pixels.mask import Mask
+from kilncore.pixels.picture import Picture, of_planes
+from kilncore.sampling import shifted
+from kilncore.steps.base import Cover, Move, Paint, Remake
+
+
+def passes(strength: float) -> list[float]:
+    """Strength 1.6 is one full pass and one at 0.6, each on the last one's output."""
+    return [min(1.0, strength - i) for i in range(math.ceil(strength))]
+
+
+@singledispatch
+def landed(result, landing: Landing, view: View, linear: bool = False) -> Picture | None:
+    """A step's result on its input. result : Paint, Cover, Remake, Move or a tuple of them;
+    TypeError for any other.
+    """
+    raise TypeError(f"a step must return Paint, Cover, Remake or Move, not {type(result).__name__}")
+
+
+@landed.register
+def _(result: tuple, landing, view, linear=False):
+    """Several results of one step, in order, each on the last one's output."""
+    for one in result:
+        view.take(landed(one, landing, view, linear))
+    return view.picture()
+
+
+@landed.register
+def _(result: Paint, landing, view, linear=False):
+    source = view.painted(result.picture)
+    weight = weight_of(landing, view, source, result.variance)
+    found = painted(view.picture(), source, landing, weight, result.kept_to_art, linear)
+    return with_shared_tones(found, view.picture(), source, landing, view, result.variance, False)
+
+
+@landed.register
+def _(result: Cover, landing, view, linear=False):
+    mask = (
+        result.shown if isinstance(result.shown, Mask) else Mask(_row(result.shown, view))
+    ).clamped()
+    variance = None if mask.squared is None else mask.squared - mask.shown * mask.shown
+    weight = weight_of(landing, view, of_planes(view.program, mask.shown), variance)
+    return compositing.cover(view.picture(), mask, _times(weight, min(landing.strength, 1)))
+
+
+@landed.register
+def _(result: Remake, landing, view, linear=False):
+    made = (
+        result.picture if isinstance(result.picture, Picture) else view.pictured(result.picture)
+    ).clamped()
+    weight = weight_of(landing, view, made)
+    if landing.mode != "normal":
+        shares = passes(landing.strength)
+    else:
+        weight, shares = _times(weight, min(landing.strength, 1)), [1.0]
+    if landing.mode == "normal" and not linear and not isinstance(weight, Register) and weight == 1:
+        return made
+    picture = view.picture()
+    for share in shares:
+        picture = compositing.remake(picture, made, landing.mode, _times(weight, share), linear)
+    return picture
+
+
+@landed.register
+def _(result: Move, landing, view, linear=False):
+    return moved(result, landing, view)
+
+
+def moved(result: Move, landing: Landing, view: View) -> Picture:
+    """One resampling of the view's input."""
+    weight = view.aside(lambda aside: weight_of(landing, aside, None))
+    dx, dy, still, bounds = result.dx, result.dy, result.still, result.bounds
+    if isinstance(weight, np.ndarray):
+        dx, dy, still, bounds = (
+            (dx - np.float32(still)) * weight,
+            (dy - np.float32(still)) * weight,
+            0.0,
+            None,
+        )
+    low, high = bounds or (min(dx.min(), dy.min()), max(dx.max(), dy.max()))
+    if not (math.isfinite(low) and math.isfinite(high)):
+        raise ValueError("a step moves by what is not a number")
+    times = [n * landing.strength for n in result.times]
+    margin = math.ceil(max(float(high) - still, still - float(low)) * max(map(abs, times))) + 2
+    return view.pictured(
+        shifted(view.input(margin), dx, dy, margin, margin, times=times, still=still)
+    )
+
+
+def painted(
+    picture: Picture | None,
+    source: Picture,
+    landing: Landing,
+    weight: Register | float,
+    kept: bool = False,
+    linear: bool = False,
+) -> Picture | None:
+    """A picture laid over another, in as many passes as the strength asks for. kept : the lower
+    one's alpha stays.
+    """
+    for share in passes(landing.strength):
+        picture = compositing.paint(
+            picture, source, landing.mode, _times(weight, share), kept, linear
+        )
+    return picture
+
+
+def _row(plane, view) -> Register:
+    return plane if isinstance(plane, Register) else view.loaded(plane)
+
+
+def _times(weight, share: float):
+    return weight if share == 1 else weight * share

@@ -1,0 +1,1 @@
+"""Boxes and maps: where things lie, in numbers alone."""

@@ -1,0 +1,3 @@
+"""What a graph is made of: nodes, planes, whole-item values, and their content keys. The engine
+draws them.
+"""

@@ -1,0 +1,74 @@
+"""What nodes, art and steps may ask of whoever draws them. The engine's reader and views, and an
+asset store, are these.
+"""
+
+from collections.abc import Callable, Hashable
+from typing import Any, Protocol
+
+import numpy as np
+
+from kilncore.compiled.program import Program, Register
+from kilncore.geometry.box import Box
+
+
+class Assets(Protocol):
+    """Files by the hash of their content (`kilncore.assets`)."""
+
+    def data(self, name: str) -> bytes:
+        """The bytes of that hash."""
+
+    def texture(self, ref: Any) -> Any:
+        """The texture that a reference names, decoded."""
+
+    def strokes(self, name: str) -> tuple:
+        """The strokes of a file of touch-up."""
+
+    def keep(self, data: bytes) -> str:
+        """Store bytes; returns their hash."""
+
+
+class NodeReader(Protocol):
+    """Reads nodes for one picture (`engine.reader`)."""
+
+    assets: Assets
+    cache: Any
+    pixel_formats: Any
+
+    def picture(self, node: Any, program: Program) -> Any:
+        """A picture as registers of the program; None where there is nothing."""
+
+    def plane(self, node: Any, program: Program) -> Register:
+        """A plane as a register of the program."""
+
+    def value(self, node: Any) -> Any:
+        """A whole-item value."""
+
+    def read(self, node: Any, box: Box, alone: bool = False) -> np.ndarray:
+        """A picture as an array."""
+
+    def once(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        """What is made once for all tiles."""
+
+    def source(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        """What is sampled for one box."""
+
+
+class View(Protocol):
+    """What a step may look at (`engine.view`)."""
+
+    program: Program
+    box: Box
+    frame: Any
+    varies: bool
+
+    def picture(self) -> Any:
+        """The step's input as registers."""
+
+    def input(self, margin: int = 0) -> np.ndarray:
+        """The step's input as an array."""
+
+    def plane(self, name: str) -> Register:
+        """A plane that the step has named."""
+
+    def value(self, name: str) -> Any:
+        """A whole-item value that the step has named."""

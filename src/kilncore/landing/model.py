@@ -1,0 +1,126 @@
+"""How something lands: the model that steps and items share. The engine's `merging` and `weights`
+carry it out.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from kilncore.blending.modes import BLEND_MODES
+from kilncore.graph.plane import Plane
+from kilncore.graph.sources import Sources
+from kilncore.landing.limits import LIMITS, Limit
+from kilncore.model.base import MarkId, Model
+from kilncore.model.files import StrokesHash, values_in
+from kilncore.model.registry import OneOf
+from kilncore.model.setting import setting
+from kilncore.model.units import Length
+from kilncore.planes.fade import FadePlane
+from kilncore.planes.strokes import StrokesPlane
+from kilncore.strokes import MOST_FILES
+
+INPUT, BENEATH = "variance of the input", "variance beneath"
+Share = Annotated[float, Field(ge=0, le=1)]
+MODE_CHOICES = tuple((mode.name, mode.title) for mode in BLEND_MODES.values())
+
+
+def _known_mode(name: str) -> str:
+    if name not in BLEND_MODES:
+        raise ValueError(f"a blend mode must be one of {', '.join(BLEND_MODES)}")
+    return name
+
+
+class BlendRange(Model):
+    """Tones through which something lands, a trapezoid over 0 (black) to 1 (white).
+
+    Nothing lands up to `hidden_below` and from `hidden_above` on; all of it from `shown_from` to
+    `shown_to`.
+    """
+
+    hidden_below: Share = 0.0
+    shown_from: Share = 0.0
+    shown_to: Share = 1.0
+    hidden_above: Share = 1.0
+
+    @model_validator(mode="after")
+    def _in_order(self):
+        if not self.hidden_below <= self.shown_from <= self.shown_to <= self.hidden_above:
+            raise ValueError("the four points of a blend range must not cross")
+        return self
+
+    @property
+    def points(self) -> tuple[float, float, float, float]:
+        """The four, in order."""
+        return self.hidden_below, self.shown_from, self.shown_to, self.hidden_above
+
+
+class Fade(Model):
+    """A ramp across the piece: `start` at the first point (or around it), `end` at the second and
+    beyond.
+    """
+
+    shape: Literal["straight", "round"] = "straight"
+    x0: Length
+    y0: Length
+    x1: Length
+    y1: Length
+    start: Share = 1.0
+    end: Share = 0.0
+
+    def plane(self, sources: Sources) -> Plane:
+        """The ramp."""
+        first, second = (
+            [sources.frame.page_length(n) for n in pair]
+            for pair in ((self.x0, self.y0), (self.x1, self.y1))
+        )
+        return FadePlane(self.shape, tuple(first), tuple(second), self.start, self.end)
+
+
+class Landing(Model):
+    """How a step's result meets the step's input, or an item what lies beneath it. touch : stroke
+    files, in order.
+    """
+
+    mode: Annotated[str, AfterValidator(_known_mode)] = setting(
+        "normal", "Blend mode", "", "choice", choices=MODE_CHOICES
+    )
+    strength: float = setting(
+        1.0, "Strength", "", "slider", soft=(0, 300), unit="%", factor=100, step=1, ge=0, le=3
+    )
+    range_own: BlendRange | None = None
+    range_input: BlendRange | None = None
+    range_beneath: BlendRange | None = None
+    limits: Annotated[tuple[Annotated[Limit, OneOf(LIMITS)], ...], Field(max_length=8)] = ()
+    fade: Fade | None = None
+    touch: Annotated[tuple[StrokesHash, ...], Field(max_length=MOST_FILES)] = ()
+
+    def marks(self) -> set[str]:
+        """The ids of the marks that hold it in or out."""
+        return set(values_in(self.limits, MarkId))
+
+    def planes(self, sources: Sources) -> dict[str, Plane]:
+        """The planes whose product weighs what lands, by names that say which are turned round:
+        'out ...'. In a draft also the variances of the tones that blend ranges read."""
+        found = {
+            f"{'out' if limit.outside else 'in'} {n}": limit.plane(sources)
+            for n, limit in enumerate(self.limits)
+        }
+        if self.fade:
+            found["fade"] = self.fade.plane(sources)
+        if sources.frame.scale < 1:
+            if self.range_input:
+                found[INPUT] = sources.variance(sources.input)
+            if self.range_beneath:
+                found[BENEATH] = sources.variance(sources.beneath)
+        if self.touch:
+            found["touch"] = StrokesPlane(self.touch, sources.frame.own())
+        return found
+
+    @property
+    def bare(self) -> "Landing":
+        """Without what its planes stand for."""
+        return (
+            self
+            if not (self.limits or self.fade or self.touch)
+            else self.model_copy(update={"limits": (), "fade": None, "touch": ()})
+        )

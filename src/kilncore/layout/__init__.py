@@ -1,0 +1,1 @@
+"""Where the items of a piece lie: places, boxes and frames. Nothing is drawn here."""

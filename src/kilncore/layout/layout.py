@@ -1,0 +1,114 @@
+"""Where the items of a piece lie: maps, boxes, frames. Nothing is drawn here, and edits need no
+more.
+"""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+from kilncore.document import Group, Mark, Piece
+from kilncore.errors import KilnError
+from kilncore.geometry.affine import Affine
+from kilncore.model.frame import Frame
+
+EXACT = 6  # decimals of a px: what an older document's middle is told to
+
+
+@dataclass(frozen=True)
+class ItemBox:
+    """Where an item lies: its middle, its size before turning, in document px, and its turn in
+    degrees.
+    """
+
+    x: float
+    y: float
+    width: float
+    height: float
+    rotation_deg: float
+
+    def corners(self) -> list[tuple[float, float]]:
+        """Its corners on the piece."""
+        return Affine.similarity(self.x, self.y, 1.0, math.radians(self.rotation_deg)).corners(
+            self.width, self.height
+        )
+
+
+class Layout:
+    """The layout of one piece, at scale 1."""
+
+    def __init__(self, piece: Piece):
+        self.piece = piece
+        self.ppi, self.tall = piece.ppi, piece.size_px[1]
+
+    @cached_property
+    def _found(self) -> dict[str, tuple[Mark | Group, Group | None]]:
+        found = {item.id: (item, None) for item in self.piece.stack}
+        return found | {
+            member.id: (member, group) for group in self.piece.groups() for member in group.members
+        }
+
+    def item(self, item_id: str) -> tuple[Mark | Group, Group | None]:
+        """An item with the group it is in; KilnError if it is not there."""
+        if item_id not in self._found:
+            raise KilnError("There is no such mark on this piece.", str(item_id)[:60])
+        return self._found[item_id]
+
+    def map(self, item: Mark | Group) -> Affine:
+        """From the middle of an item's own box, in its own size, to document px."""
+        own, group = self._own_map(item), self.item(item.id)[1]
+        return self._own_map(group).of(own) if group else own
+
+    def _own_map(self, item: Mark | Group) -> Affine:
+        place = item.placement
+        x, y = (length.in_px(self.ppi, self.tall) for length in (place.x, place.y))
+        return Affine.similarity(x, y, place.scale, math.radians(place.rotation_deg))
+
+    def _size(self, item: Mark | Group) -> tuple[float, float]:
+        """The size of an item in its own scale, before its placement."""
+        if isinstance(item, Mark):
+            return item.art.box_px(self.ppi, self.tall)
+        corners = [
+            corner
+            for member in item.members
+            for corner in self._own_map(member).corners(*self._size(member))
+        ]
+        return 2 * max(abs(x) for x, _ in corners), 2 * max(abs(y) for _, y in corners)
+
+    def box(self, item: Mark | Group) -> ItemBox:
+        """Where an item lies on the piece."""
+        placed, (width, height) = self.map(item), self._size(item)
+        return ItemBox(
+            placed.e,
+            placed.f,
+            width * placed.scale,
+            height * placed.scale,
+            math.degrees(placed.rotation),
+        )
+
+    def boxes(self) -> dict[str, ItemBox]:
+        """The boxes of all items, by id."""
+        return {item_id: self.box(item) for item_id, (item, _) in self._found.items()}
+
+    @property
+    def page_frame(self) -> Frame:
+        """The frame of the ground and of the whole piece: its middle and its height."""
+        width, height = self.piece.size_px
+        return Frame(round(width / 2), round(height / 2), 0.0, height, self.ppi, 1.0, height)
+
+    def frame(self, item: Mark | Group) -> Frame:
+        """The frame of an item: in it lie its textures and strokes."""
+        placed = self.map(item)
+        x, y, unit = self._own_frame(item)
+        x, y = placed.point(x, y)
+        return Frame(x, y, placed.rotation, unit * placed.scale, self.ppi, 1.0, self.tall)
+
+    def _own_frame(self, item: Mark | Group) -> tuple[float, float, float]:
+        if isinstance(item, Group):
+            return 0.0, 0.0, self._size(item)[1]
+        x, y, unit = item.art.frame_px(self.ppi, self.tall)
+        shift = item.frame
+        return round(x + shift.x * unit, EXACT), round(y + shift.y * unit, EXACT), unit * shift.unit
+
+    def frames(self) -> dict[str, Frame]:
+        """The frames of all items, by id."""
+        return {item_id: self.frame(item) for item_id, (item, _) in self._found.items()}

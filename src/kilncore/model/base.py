@@ -1,0 +1,25 @@
+"""The base of every part of a document: immutable, closed to unknown fields, finite
+numbers only.
+"""
+
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic_core import core_schema
+
+ID = r"^[a-z0-9-]{1,40}$"
+Id = Annotated[str, StringConstraints(pattern=ID)]
+
+
+class MarkId(str):
+    """The id of a mark that another part of the piece refers to."""
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.no_info_after_validator_function(cls, core_schema.str_schema(pattern=ID))
+
+
+class Model(BaseModel):
+    """A part of a document."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)

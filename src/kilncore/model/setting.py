@@ -1,0 +1,42 @@
+"""A field of a model as it is shown: how every form, of a step, an art, a fill, a landing or a
+maker, is drawn from its model.
+"""
+
+from typing import Any
+
+from pydantic import Field
+
+
+def setting(
+    default: Any,
+    title: str,
+    text: str,
+    control: str,
+    *,
+    soft: tuple[float, float] | None = None,
+    unit: str = "",
+    fold: bool = False,
+    reload: bool = False,
+    factor: float = 1,
+    choices: tuple | None = None,
+    step: float | str = "any",
+    **bounds,
+):
+    """A field with all that its control needs.
+
+    title : its label. text : one line of help. control : the name of the field's template. soft :
+    (least, most) of a slider; `bounds` are what is allowed. step : of the slider. unit : shown
+    beside it. fold : shown only when "more" is opened. reload : the form changes with it. factor :
+    the shown value is so many times the stored one. choices : ((value, title), ...) of a choice.
+    """
+    extra = {
+        "control": control,
+        "unit": unit,
+        "soft": soft,
+        "fold": fold,
+        "reload": reload,
+        "factor": factor,
+        "choices": choices,
+        "step": step,
+    }
+    return Field(default, title=title, description=text, json_schema_extra=extra, **bounds)

@@ -1,0 +1,6 @@
+"""How bytes are packed. A new format is a module and its line here."""
+
+from kilncore.output.formats import png  # noqa: F401  isort: skip
+from kilncore.output.formats.base import FORMATS, Format
+
+__all__ = ["FORMATS", "Format"]

@@ -1,0 +1,48 @@
+"""Statistics over a whole item: the mean luma of a picture."""
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from kilncore.compiled.program import Program
+from kilncore.geometry.box import Box
+from kilncore.graph.keys import key_of
+from kilncore.graph.node import Node
+from kilncore.graph.plane import WholeValue
+from kilncore.graph.protocols import NodeReader
+
+EMPTY = 0.5  # of a whole without pixels
+
+
+def luma_of(reader: NodeReader, node: Node, box: Box) -> np.ndarray:
+    """(H, W) float32 luma times alpha of a picture."""
+    program = Program(box)
+    picture = reader.picture(node, program)
+    if picture is None:
+        return np.zeros((box.height, box.width), np.float32)
+    found = program.planes((picture.luma(),))
+    program.run()
+    return found[0]
+
+
+@dataclass(frozen=True)
+class MeanLuma(WholeValue):
+    """The mean luma times alpha of `reads` over the box `whole`, 0..1."""
+
+    reads: Node
+    whole: Box
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        object.__setattr__(self, "key", key_of("mean luma", self.reads.key, self.whole))
+
+    def part(self, reader: NodeReader, tile: Box) -> tuple[float, int]:
+        """(sum, count) of one tile."""
+        tones = luma_of(reader, self.reads, tile)
+        return float(tones.sum(dtype=np.float64)), tones.size
+
+    def joined(self, parts: list) -> float:
+        """The mean of all tiles."""
+        count = sum(size for _, size in parts)
+        return math.fsum(total for total, _ in parts) / count if count else EMPTY

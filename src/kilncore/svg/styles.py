@@ -1,0 +1,115 @@
+"""Style rules of an SVG, resolved into the attributes of its elements, so that what is drawn stands
+on the elements alone.
+
+Sources: CSS Cascade Level 4 (importance, specificity, order), SVG 2 (presentation attributes come
+before all rules), Selectors Level 4 as far as cssselect2 knows them; rules with other selectors,
+and all at-rules, are passed over.
+"""
+
+import re
+
+import cssselect2
+import tinycss2
+
+from kilncore.svg.parsing import local
+
+PROPERTIES = frozenset(
+    "fill fill-opacity fill-rule stroke stroke-width stroke-opacity stroke-linecap "
+    "stroke-linejoin stroke-miterlimit "
+    "stroke-dasharray stroke-dashoffset opacity color display visibility clip-path clip-rule "
+    "mask stop-color "
+    "stop-opacity marker marker-start marker-mid marker-end overflow paint-order vector-effect "
+    "shape-rendering "
+    "isolation mix-blend-mode mask-type enable-background color-interpolation".split()
+)
+STYLE_ONLY = (
+    "isolation",
+    "mix-blend-mode",
+    "paint-order",
+    "mask-type",
+)  # properties that have no attribute of their name
+MARKERS = ("marker-start", "marker-mid", "marker-end")
+PLAIN = re.compile(r"""[^"'\\/*{}@()!<]*""")  # such declarations can be told apart by ; and : alone
+SIMPLE_CALL = re.compile(r"(?:url\(#[\w.:-]*\)|rgba?\([\d\s.,%]*\))")
+INLINE, IMPORTANT = (1, 0, 0, 0), 2
+
+
+def resolve(root) -> None:
+    """Write what the style sheets and style attributes say into the elements' attributes; sheets
+    and style attributes go.
+    """
+    matcher, used = cssselect2.Matcher(), False
+    order = 0
+    for sheet in [element for element in root.iter() if local(element) == "style"]:
+        for rule in tinycss2.parse_stylesheet(
+            "".join(sheet.itertext()), skip_comments=True, skip_whitespace=True
+        ):
+            if rule.type != "qualified-rule":
+                continue
+            found = declarations(tinycss2.serialize(rule.content))
+            for selector in _selectors(rule.prelude) if found else ():
+                order += 1
+                matcher.add_selector(selector, (order, found))
+                used = True
+    wrapped = (
+        {
+            id(w.etree_element): w
+            for w in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree()
+        }
+        if used
+        else {}
+    )
+    for element in root.iter():
+        matches = matcher.match(wrapped[id(element)]) if used and id(element) in wrapped else ()
+        if matches or "style" in element.attrib:
+            _apply(element, matches)
+
+
+def _selectors(prelude) -> list:
+    try:
+        return [
+            selector
+            for selector in cssselect2.compile_selector_list(prelude)
+            if selector.pseudo_element is None
+        ]
+    except cssselect2.SelectorError:
+        return []
+
+
+def _apply(element, matches) -> None:
+    won = {}
+    for specificity, _, pseudo, (order, found) in matches:
+        for name, value, important in found if pseudo is None else ():
+            _offer(won, name, value, (important, (0, *specificity), order))
+    for name, value, important in declarations(element.attrib.pop("style", "")):
+        _offer(won, name, value, (important, INLINE, 0))
+    kept = []
+    for name, (_, value) in won.items():
+        if name in STYLE_ONLY:
+            kept.append(f"{name}:{value}")
+        else:
+            element.set(name, value)
+    if kept:
+        element.set("style", ";".join(kept))
+
+
+def _offer(won: dict, name: str, value: str, weight) -> None:
+    for each in MARKERS if name == "marker" else (name,):
+        if each not in won or won[each][0] <= weight:
+            won[each] = weight, value
+
+
+def declarations(text: str) -> list[tuple[str, str, bool]]:
+    """(property, value, whether it is important) of those that are known."""
+    if PLAIN.fullmatch(SIMPLE_CALL.sub("", text)):
+        pairs = (part.split(":", 1) for part in text.split(";") if ":" in part)
+        return [
+            (name, value.strip(), False)
+            for name, value in ((n.strip().lower(), v) for n, v in pairs)
+            if name in PROPERTIES and value.strip()
+        ]
+    return [
+        (item.lower_name, tinycss2.serialize(item.value).strip(), item.important)
+        for item in tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True)
+        if item.type == "declaration" and item.lower_name in PROPERTIES
+    ]

@@ -1,0 +1,1 @@
+"""The machine: what it has to give, children with limits, files written whole."""

@@ -1,0 +1,26 @@
+"""What the machine has to give: how many processors, how much memory. Threads and budgets follow
+from it.
+"""
+
+import os
+from pathlib import Path
+
+LIMITS = ("/sys/fs/cgroup/memory.max", "/sys/fs/cgroup/memory/memory.limit_in_bytes")
+
+
+def _processors() -> int:
+    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
+
+
+def _memory() -> int:
+    """Bytes that this process may use: the machine's, or what it is limited to."""
+    found = [os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")]
+    for name in LIMITS:
+        try:
+            found.append(int(Path(name).read_text()))
+        except (OSError, ValueError):
+            continue  # no such limit, or "max"
+    return min(n for n in found if n > 0)
+
+
+PROCESSORS, MEMORY = _processors(), _memory()

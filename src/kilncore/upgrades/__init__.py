@@ -1,0 +1,8 @@
+"""Older documents: UPGRADES[n] brings the JSON tree of format n to format n + 1.
+
+What it held within itself and is a file now, the assets keep.
+"""
+
+from kilncore.upgrades import from_1, from_2, from_3
+
+UPGRADES = {1: from_1.upgraded, 2: from_2.upgraded, 3: from_3.upgraded}

@@ -1,0 +1,183 @@
+// The bench: what is chosen, the top bar, and what strip, sheet and stage are told of it.
+
+import { announce, context, treatmentOf } from "../context.js";
+import { Handles } from "../handles.js";
+import { listen } from "../keys.js";
+import { panning } from "../panning.js";
+import { Session } from "../session.js";
+import { Stage } from "../stage.js";
+import { MarkTarget, TextureTarget } from "../targets.js";
+
+const byId = (id) => document.getElementById(id);
+const WAITING = { true: "Drawing…", false: "The kiln is warming up: the first picture takes a few seconds" };
+const TELLING = { draft: "Draft", exact: "Exact · this is what fires" };
+
+function start(root) {
+  const { base, part, width, height, ppi } = root.dataset;
+  context.page = { width: Number(width), height: Number(height), ppi: Number(ppi) };
+  context.session = new Session(base, JSON.parse(byId("snapshot").textContent));
+  context.choice = { part, step: "bare" };
+  context.stage = new Stage(byId("stage"), context.session, [context.page.width, context.page.height]);
+  context.handles = new Handles(byId("overlay"), context.stage, context.session, context.page);
+  panning(context.stage, context.handles);
+}
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("bench", () => ({
+    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", stale: false, signedOut: false,
+    sheetIsOld: false, placing: null,
+
+    init() {
+      start(this.$root);
+      const { session, stage, handles } = context;
+      this.show();
+      this.telling = WAITING[this.$root.dataset.warm];
+      session.addEventListener("told", ({ detail }) => this.heard(detail));
+      session.addEventListener("saving", () => this.saving());
+      session.addEventListener("trouble", ({ detail }) => this.troubled(detail));
+      session.addEventListener("signed-in", () => this.clearTrouble());
+      stage.addEventListener("told", ({ detail }) => this.tell(detail));
+      stage.addEventListener("view", () => this.zoomed());
+      handles.onpick = (id) => this.pick(id, "bare");
+      handles.onvalues = (path, values) => announce("values-moved", { path, values });
+      this.zoomed();
+      listen(this);
+      const { part } = context.choice;
+      this.$nextTick(() => this.pick(part, session.mark(part)?.treatment[0]?.id ?? "bare"));
+      stage.rest(0);
+    },
+
+    bench() { return context; }, // for whoever looks in from outside
+
+    // --- what is chosen ---
+
+    choose({ detail }) { this.pick(detail.part, detail.step); },
+
+    pick(part, step) {
+      Object.assign(context.choice, { part, step });
+      context.stage.show(null);
+      this.place(null);
+      announce("choice-made");
+    },
+
+    // Handles hold the mark that is chosen, or the texture while it is being placed by hand.
+    place(path) {
+      this.placing = path;
+      this.hold();
+      announce("placing", { path });
+    },
+
+    hold() {
+      const { session, page, choice, handles } = context;
+      if (this.placing) handles.hold(new TextureTarget(session, JSON.parse(this.placing), choice.part, page));
+      else handles.hold(session.mark(choice.part) ? new MarkTarget(session, choice.part, page) : null);
+    },
+
+    placeTexture({ detail }) {
+      this.place(detail.path);
+      if (this.placing) byId("overlay").querySelector(".body")?.focus();
+    },
+
+    sheetLoaded() { this.place(this.placing && byId("sheet").querySelector("[data-placement]") ? this.placing : null); },
+
+    // --- what the server said ---
+
+    heard({ reload, added, refused }) {
+      this.show();
+      if (!refused) this.clearTrouble();
+      const { session, page, choice } = context;
+      page.ppi = session.document.ppi;
+      const { stack } = session.document;
+      if (added && stack.length) return void this.pick(stack.at(-1).id, "bare");
+      if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
+      this.sheetIsOld ||= Boolean(reload);
+      if (reload && !this.exists()) return void this.pick(choice.part, "bare");
+      announce("piece-changed");
+      if (!this.sheetIsOld || session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it
+      this.sheetIsOld = false;
+      announce("sheet-changed");
+    },
+
+    exists() {
+      const { part, step } = context.choice;
+      return ["bare", "lands"].includes(step) || treatmentOf(part).some((item) => item.id === step);
+    },
+
+    // --- what is done ---
+
+    async addStep({ detail }) {
+      const { session, choice } = context;
+      const { part } = choice;
+      const treatment = treatmentOf(part);
+      const place = treatment.findIndex((step) => step.id === choice.step);
+      const at = place >= 0 ? place + 1 : treatment.length; // after the chosen step, or last
+      const known = new Set(treatment.map((step) => step.id));
+      const answer = await session.change([{ op: "add_step", part, kind: detail.kind, at }], "Step added");
+      const fresh = answer.ok && treatmentOf(part).find((step) => !known.has(step.id));
+      if (fresh) this.pick(part, fresh.id);
+    },
+
+    async chooseTexture({ detail: { path } }) {
+      const ref = await context.chooseTexture();
+      if (!ref) return;
+      const ground = path.length === 2 && path[0] === "ground";
+      const value = ground ? { kind: "texture", texture: ref } : ref;
+      context.session.change([{ op: "set", path, value }], "Texture chosen", { reload: true });
+    },
+
+    // While a key is held: the bare art, or the piece up to the chosen step.
+    peek(which) {
+      const { part, step } = context.choice;
+      const place = treatmentOf(part).findIndex((item) => item.id === step);
+      context.stage.show(which ? { part, number: which === "bare" ? 0 : place + 1 } : null);
+    },
+
+    remove() {
+      const { session, choice: { part, step } } = context;
+      if (treatmentOf(part).some((item) => item.id === step)) session.change([{ op: "remove_step", step }], "Step removed", { reload: true });
+      else if (step === "bare" && session.mark(part)) session.change([{ op: "remove_mark", mark: part }], "Mark removed", { reload: true });
+    },
+
+    // --- the top bar ---
+
+    show() {
+      const { title, saved, undo, redo } = context.session.snapshot;
+      Object.assign(this, { title, saved: `saved ${saved}`, undoLabel: undo, redoLabel: redo });
+    },
+    saving() {
+      const count = context.session.waits;
+      this.saved = count ? `${count} ${count === 1 ? "change waits" : "changes wait"} to be saved` : "saving…";
+    },
+    troubled({ message, stale, signedOut }) {
+      Object.assign(this, { trouble: message, stale: Boolean(stale), signedOut: Boolean(signedOut) });
+    },
+    tell({ quality, share, point }) {
+      if (this.signedOut || this.trouble.includes("does not answer")) this.clearTrouble();
+      this.tellingClass = point ? "partial" : quality === "exact" ? "exact" : "draft";
+      if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
+      else this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
+    },
+    zoomed() {
+      const { view } = context.stage;
+      const shown = view.zoom * (window.devicePixelRatio || 1);
+      Object.assign(this, { zoomLabel: `${Math.round(shown * 100)} %`, fitted: String(view.fitted), atTrue: String(shown === 1) });
+    },
+    get cannotUndo() { return !this.undoLabel; },
+    get cannotRedo() { return !this.redoLabel; },
+    get undoTitle() { return `Undo: ${this.undoLabel}`; },
+    get redoTitle() { return `Redo: ${this.redoLabel}`; },
+    undo() { if (this.undoLabel) context.session.undo(); },
+    redo() { if (this.redoLabel) context.session.redo(); },
+    zoom(act) { act(context.stage.view); context.stage.look(); },
+    zoomIn() { this.zoom((view) => view.zoomTo(view.zoom * 1.5)); },
+    zoomOut() { this.zoom((view) => view.zoomTo(view.zoom / 1.5)); },
+    fit() { this.zoom((view) => view.fit()); },
+    truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
+    openFire() { context.openFire(); },
+    openMark() { context.openMark(); },
+    help() { byId("keys-dialog").showModal(); },
+    clearTrouble() { Object.assign(this, { trouble: "", stale: false, signedOut: false }); },
+    signIn() { context.openSignIn(); },
+    showNewest() { window.location.reload(); },
+  }));
+});

@@ -1,0 +1,65 @@
+// The sheet: a form drawn by the server from what is chosen. Its controls say what they draft and change; here that is done.
+
+import { morph } from "../../controls/lib/morph.js";
+import { formatNumber } from "../../controls/lib/numbers.js";
+import { get } from "../api.js";
+import { context, unitOf } from "../context.js";
+
+const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("sheet", () => ({
+    upTo: "false",
+
+    async load() {
+      const { session, choice: { part, step } } = context;
+      const answer = await get(`${session.base}sheet/?part=${part}&step=${step}`);
+      if (!same({ part, step }, context.choice)) return;
+      if (!answer.ok) return void session.say("trouble", { message: answer.message });
+      const { scrollTop } = this.$root;
+      this.upTo = "false";
+      this.measure();
+      morph(this.$root, answer.data);
+      this.$root.scrollTop = scrollTop;
+      this.$dispatch("sheet-loaded");
+    },
+
+    // What controls need to turn one unit into another.
+    measure() { Object.assign(this.$root.dataset, { ppi: context.page.ppi, unitPx: unitOf(context.choice.part) }); },
+
+    draft({ detail }) { context.session.draft(detail.edits); },
+
+    change({ detail: { edits, label, reload } }) {
+      const { session } = context;
+      if (edits.every((edit) => same(session.at(edit.path), edit.value))) return void session.dropDraft();
+      session.change(edits, label, { reload });
+    },
+
+    // A button that says which edit it makes.
+    act({ currentTarget }) {
+      const { edit, label, added } = currentTarget.dataset;
+      context.session.change([JSON.parse(edit)], label, added === undefined ? { reload: true } : { added: true });
+    },
+
+    chooseGround({ currentTarget }) {
+      const { ground, fill } = currentTarget.dataset;
+      if (!fill) return void this.$dispatch("texture-wanted", { path: ["ground", "fill"] });
+      context.session.change([{ op: "set", path: ["ground", "fill"], value: { kind: ground, ...JSON.parse(fill) } }], "Ground", { reload: true });
+    },
+
+    showUpTo({ currentTarget }) {
+      const { part, number } = currentTarget.dataset;
+      this.upTo = String(this.upTo !== "true");
+      context.stage.show(this.upTo === "true" ? { part, number: Number(number) } : null);
+    },
+
+    // Something else moved what these fields show.
+    showValues({ detail: { path, values } }) {
+      const fields = [...this.$root.querySelectorAll("input[data-path]")];
+      for (const [key, value] of Object.entries(values)) {
+        const field = fields.find((input) => same(JSON.parse(input.dataset.path), [...path, key]));
+        if (field) field.value = formatNumber(typeof value === "object" ? value.value : value * Number(field.dataset.factor || 1));
+      }
+    },
+  }));
+});

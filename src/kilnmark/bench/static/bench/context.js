@@ -1,0 +1,28 @@
+// What the components of one bench share: its session, page, stage and handles, what is chosen, and what they do for each other.
+
+export const context = {
+  session: null,
+  page: null, // { width, height, ppi } in document px
+  stage: null,
+  handles: null,
+  choice: { part: "", step: "bare" },
+  chooseTexture: null, // () -> { hash, edges } or null
+  openMark: null,
+  openFire: null,
+  openSignIn: null,
+};
+
+// What is % of, in a part: the unit of its frame, document px.
+export function unitOf(part) {
+  return context.session.snapshot.frames[part]?.unit ?? context.page.height;
+}
+
+export function treatmentOf(part) {
+  const { document } = context.session;
+  return { ground: document.ground.treatment, piece: document.treatment }[part] ?? context.session.mark(part)?.treatment ?? [];
+}
+
+// Say something to whoever listens, anywhere on the page.
+export function announce(name, detail = {}) {
+  window.dispatchEvent(new CustomEvent(name, { detail }));
+}

@@ -1,0 +1,166 @@
+"""From a model to its form: each setting becomes a control, named by the model itself.
+
+Steps, art, fills, landings, placements and makers all carry their settings
+(`kilncore.model.setting`), and `fields_of` draws them all. A control is one template,
+`templates/controls/NAME.html`, and, if it does more than hold a value, one script,
+`static/controls/NAME.js`; both are found by their name.
+"""
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from annotated_types import Ge, Le
+
+from kilncore.model.base import Model
+from kilncore.model.units import format_number
+
+EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
+
+
+@dataclass(frozen=True)
+class Field:
+    """One control. path : where its value lies in the document, as the browser sends it back."""
+
+    name: str
+    control: str
+    title: str
+    help: str
+    path: list
+    value: Any
+    unit: str = ""
+    least: float | None = None
+    most: float | None = None
+    step: float | str = "any"
+    fold: bool = False
+    reload: bool = False
+    choices: tuple = ()
+    factor: float = 1  # shown value = factor x stored value
+
+    @property
+    def template(self) -> str:
+        """Of its control."""
+        return f"controls/{self.control}.html"
+
+    @property
+    def json_path(self) -> str:
+        """The path, as its element carries it."""
+        return json.dumps(self.path)
+
+    @property
+    def id(self) -> str:
+        """Of its element."""
+        return "f-" + "-".join(self.path[-3:])
+
+    @property
+    def units(self) -> tuple[str, ...]:
+        """Of a length."""
+        return ("px", "mm", "%")
+
+    @property
+    def inner(self) -> list["Field"]:
+        """The numbers of a texture's placement."""
+        place = self.value
+        return [
+            Field("x", "number_length", "Across", "", [*self.path, "x"], place.x),
+            Field("y", "number_length", "Down", "", [*self.path, "y"], place.y),
+            Field(
+                "scale",
+                "number",
+                "Scale",
+                "",
+                [*self.path, "scale"],
+                place.scale,
+                "%",
+                2,
+                5000,
+                factor=100,
+            ),
+            Field(
+                "rotation_deg",
+                "number",
+                "Turn",
+                "",
+                [*self.path, "rotation_deg"],
+                place.rotation_deg,
+                "°",
+                -360,
+                360,
+            ),
+        ]
+
+    @property
+    def edges(self) -> "Field":
+        """Of a texture: what lies beyond it."""
+        return Field(
+            "edges",
+            "choice",
+            "Beyond it",
+            "",
+            [*self.path, "edges"],
+            self.value.edges,
+            choices=EDGES,
+        )
+
+    @property
+    def flips(self) -> list["Field"]:
+        """Of a texture's placement."""
+        return [
+            Field(name, "toggle", title, "", [*self.path, name], getattr(self.value, name))
+            for name, title in (("flip_x", "Flip across"), ("flip_y", "Flip down"))
+        ]
+
+    @property
+    def shown(self):
+        """The value as it is shown."""
+        return (
+            format_number(self.value * self.factor)
+            if isinstance(self.value, float | int)
+            else self.value
+        )
+
+
+def fields_of(
+    model: Model, path: list, leave_out: tuple[str, ...] = (), most: dict[str, float] | None = None
+) -> list[Field]:
+    """The controls of a model's settings, in order. Settings that share one control (the levels)
+    come as one field.
+
+    path : of the model in the document. leave_out : settings that are not shown here. most : other
+    ends of sliders, by setting.
+    """
+    fields, shared = [], set()
+    for name, info in type(model).model_fields.items():
+        extra = info.json_schema_extra or {}
+        control = extra.get("control")
+        if control is None or name in leave_out or control == "levels" and control in shared:
+            continue
+        shared.add(control)
+        fields.append(_field(model, path, name, info, extra, (most or {}).get(name)))
+    return fields
+
+
+def _field(model: Model, path: list, name: str, info, extra: dict, most: float | None) -> Field:
+    whole = extra["control"] == "levels"
+    ends = extra.get("soft") or _bounds(info)
+    return Field(
+        name=name,
+        control=extra["control"],
+        title=info.title,
+        help=info.description,
+        path=path if whole else [*path, name],
+        value=model if whole else getattr(model, name),
+        unit=extra["unit"],
+        least=ends[0],
+        most=ends[1] if most is None else most,
+        step=extra["step"],
+        fold=extra["fold"],
+        reload=extra["reload"],
+        choices=extra["choices"] or (),
+        factor=extra["factor"],
+    )
+
+
+def _bounds(info) -> tuple[float | None, float | None]:
+    least = next((rule.ge for rule in info.metadata if isinstance(rule, Ge)), None)
+    return least, next((rule.le for rule in info.metadata if isinstance(rule, Le)), None)

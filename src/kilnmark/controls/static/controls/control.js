@@ -1,0 +1,62 @@
+// One value of a form: an input, perhaps with a twin that shows it as a number, and a unit. Moving it is a draft, letting go
+// a change; both are told to whatever form it stands in, as `control-draft` and `control-change`.
+
+import { fromPx, lengthPx } from "./lib/geometry.js";
+import { formatNumber } from "./lib/numbers.js";
+
+const SELECTOR = "input[data-path], textarea[data-path], select[data-path]";
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("control", () => ({
+    // The input that carries the path.
+    get carrier() { return this.$root.querySelector(SELECTOR); },
+    get twin() { return this.$root.querySelector("[data-twin]"); },
+    get unit() { return this.$root.querySelector("[data-unit]"); },
+
+    moved(event) {
+      const input = event.target;
+      if (input.matches("select, [type=checkbox]")) return;
+      const typed = input === this.twin;
+      if (typed) this.carrier.value = input.value;
+      else this.show(this.carrier.value);
+      const edit = this.edit(typed ? input.value : this.carrier.value);
+      if (edit) this.$dispatch("control-draft", { edits: [edit] });
+    },
+
+    settled(event) {
+      if (event.target === this.unit) this.changeUnit();
+      const edit = this.edit(event.target === this.twin ? this.twin.value : this.carrier.value);
+      const { title, reload } = this.carrier.dataset;
+      this.$dispatch("control-change", { edits: edit ? [edit] : [], label: title || "Changed", reload: reload !== undefined });
+    },
+
+    edit(value) {
+      const { cast, factor, path } = this.carrier.dataset;
+      const edit = (found) => ({ op: "set", path: JSON.parse(path), value: found });
+      if (cast === "bool") return edit(this.carrier.checked);
+      if (cast === "text") return edit(value);
+      if (value === "" || Number.isNaN(Number(value))) return null;
+      if (cast === "length") return edit({ value: Number(value), unit: this.unit.value });
+      return edit(Number(value) / Number(factor || 1));
+    },
+
+    show(value) {
+      if (this.twin) this.twin.value = this.carrier.dataset.cast === "text" ? value : formatNumber(value);
+    },
+
+    // The same length in another unit. What % is of, and the ppi, stand on the form.
+    changeUnit() {
+      const { carrier, unit } = this;
+      const { ppi, unitPx } = this.$root.closest("[data-unit-px]").dataset;
+      const turn = (value, from) => fromPx(lengthPx({ value: Number(value), unit: from }, ppi, unitPx), unit.value, ppi, unitPx).value;
+      const value = turn(carrier.value, unit.dataset.was); // before other ends cut it
+      if (carrier.type === "range") {
+        carrier.min = turn(carrier.dataset.least, "px");
+        carrier.max = turn(carrier.dataset.most, "px");
+      }
+      carrier.value = value;
+      this.show(value);
+      unit.dataset.was = unit.value;
+    },
+  }));
+});

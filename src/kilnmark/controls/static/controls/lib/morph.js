@@ -1,0 +1,31 @@
+// A fragment from the server in the place of what an element holds, with Alpine's morph: what has the focus keeps it, open folds
+// stay open. What has another `key` is another element.
+
+const FIELDS = "input, textarea, select";
+
+// A field shows what the server says, even where a hand has changed it since.
+function sync(field, fresh) {
+  if (field.type === "checkbox" || field.type === "radio") field.checked = fresh.checked;
+  else if (field.type !== "file" && field.value !== fresh.value) field.value = fresh.value;
+}
+
+const options = {
+  key: (element) => element.getAttribute("key") || element.id,
+  updating(element, fresh, childrenOnly, skip) {
+    if (element.nodeType !== Node.ELEMENT_NODE) return;
+    if (element.tagName === "DETAILS") fresh.open = element.open;
+    if (element.dataset.own === undefined || fresh.dataset?.own === undefined) return;
+    Object.assign(element.dataset, fresh.dataset); // it draws its inside by itself
+    skip();
+    element.dispatchEvent(new CustomEvent("refreshed"));
+  },
+  updated(element, fresh) {
+    if (element.matches?.(FIELDS) && fresh?.matches?.(FIELDS)) sync(element, fresh);
+  },
+};
+
+export function morph(element, html) {
+  const fresh = element.cloneNode(false);
+  fresh.innerHTML = html;
+  window.Alpine.morph(element, fresh, options);
+}

@@ -1,0 +1,13 @@
+// A texture's place: as numbers, or by hand on the piece itself. Whoever holds it there says so with `placing`.
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("placement", () => ({
+    pressed: "false",
+    init() {
+      this.listen = ({ detail }) => { this.pressed = String(detail.path === this.$root.dataset.path); };
+      window.addEventListener("placing", this.listen);
+    },
+    destroy() { window.removeEventListener("placing", this.listen); },
+    toggle() { this.$dispatch("placement-wanted", { path: this.pressed === "true" ? null : this.$root.dataset.path }); },
+  }));
+});

@@ -1,0 +1,7 @@
+// A texture of the form: another one is wished for.
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("texture", () => ({
+    choose() { this.$dispatch("texture-wanted", { path: JSON.parse(this.$root.dataset.path) }); },
+  }));
+});

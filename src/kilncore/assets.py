@@ -9,7 +9,10 @@ from pathlib import Path
 from cachetools import LRUCache, cached
 
 from kilncore.errors import MissingAsset
+from kilncore.model.files import TextureHash
 from kilncore.model.texture import TextureRef
+from kilncore.prep import Operation
+from kilncore.prep.chain import in_use, meaning, prepared, size_of
 from kilncore.strokes import Drawn, strokes_in
 from kilncore.system.cache import ByteCache
 from kilncore.system.files import write_whole
@@ -32,6 +35,7 @@ class AssetStore:
     def __init__(self, folder: Path):
         self.folder = Path(folder)
         self._textures = ByteCache(TEXTURE_BUDGET)
+        self._prepared = ByteCache(TEXTURE_BUDGET)
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
             self._strokes
         )
@@ -60,6 +64,22 @@ class AssetStore:
         are kept in memory.
         """
         return self._textures.get(ref.hash, lambda: self._read(ref.hash))
+
+    def prepared(self, name: str, chain: tuple[Operation, ...], level: int = 0) -> Texture:
+        """A picture, prepared by a chain of operations, as a texture of its own size; made once
+        however many ask. level : how often the copy of the picture is halved that it is made from.
+        """
+        source = self.texture(TextureRef(hash=TextureHash(name)))
+        if not level and not in_use(chain):
+            return source
+        key = (name, meaning(chain), level)
+        return self._prepared.get(key, lambda: self._prepare(key, source, chain, level))
+
+    def _prepare(self, key, source: Texture, chain: tuple[Operation, ...], level: int) -> Texture:
+        planes = prepared(chain, source.level(level), 0.5**level)
+        texture = Texture(planes, size_of(chain, *source.size))
+        texture.grown = lambda: self._prepared.recount(key, texture)
+        return texture
 
     def _read(self, name: str) -> Texture:
         texture = reading.read(self.data(name))
@@ -98,3 +118,7 @@ class Unsaved:
     def texture(self, ref: TextureRef) -> Texture:
         """As of an `AssetStore`."""
         return self._assets.texture(ref)
+
+    def prepared(self, name: str, chain: tuple[Operation, ...], level: int = 0) -> Texture:
+        """As of an `AssetStore`."""
+        return self._assets.prepared(name, chain, level)

@@ -18,7 +18,7 @@ from kilncore.fills import FILLS, Fill
 from kilncore.fills.none import NoFill
 from kilncore.graph.protocols import Assets
 from kilncore.landing import Landing
-from kilncore.model.base import Id, Model
+from kilncore.model.base import Id, Model, new_id
 from kilncore.model.files import FileHash, files_in
 from kilncore.model.registry import OneOf
 from kilncore.model.setting import setting
@@ -31,11 +31,6 @@ MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
 MAX_BYTES = 2_000_000  # of a document as it is stored
-
-
-def new_id() -> str:
-    """An id for a mark or a step."""
-    return secrets.token_hex(4)
 
 
 def new_seed() -> int:

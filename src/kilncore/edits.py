@@ -14,17 +14,21 @@ mark is. Lists are addressed by the ids of what they hold.
 """
 
 import copy
+import math
 from collections.abc import Callable
+from contextlib import contextmanager
 from typing import Annotated, Any
 
 from pydantic import Field, StringConstraints, validate_call
 
 from kilncore.artwork import ARTS
-from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load, new_id, new_seed
+from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load, new_seed
 from kilncore.errors import KilnError
+from kilncore.geometry.affine import Affine
 from kilncore.graph.protocols import Assets
 from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
+from kilncore.model.base import new_id
 from kilncore.model.units import Length
 from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, added
@@ -170,17 +174,32 @@ def set_value(tree: Any, path: Path, value: Any):
     if last in FIXED and way[-1:] not in (["art"], ["fill"]) or last not in _parent(tree, way):
         raise KilnError("This cannot be set.", str(path))
     holder = _parent(tree, way)
-    earlier, holder[last] = copy.deepcopy(holder) if way[-1:] == ["art"] else None, value
-    if earlier is not None:
-        _move_frame(_parent(tree, way[:-1]), earlier, holder)
+    with _same_place(tree, way):
+        holder[last] = value
 
 
-def _move_frame(mark: dict, earlier: dict, art: dict) -> None:
-    """Shift a mark's frame so that what stays of its art keeps its wear."""
-    before, after = (ARTS.settings(one.get("kind"), one) for one in (earlier, art))
+@contextmanager
+def _same_place(tree: dict, way: list[str]):
+    """What an edit within a mark's art leaves of it stays where it lies, and keeps its wear."""
+    if "art" not in way:
+        yield
+        return
+    mark = _parent(tree, way[: way.index("art")])
+    before = copy.deepcopy(mark["art"])
+    yield
+    before, after = (ARTS.settings(one.get("kind"), one) for one in (before, mark["art"]))
     across, down = after.frame_shift(before)
     frame = mark.setdefault("frame", {"x": 0.0, "y": 0.0, "unit": 1.0})
     frame["x"], frame["y"] = frame["x"] + across, frame["y"] + down
+    _shift_middle(tree, mark, *after.middle_shift(before))
+
+
+def _shift_middle(tree: dict, mark: dict, across: float, down: float) -> None:
+    place = mark["placement"]
+    if across or down:
+        turn = math.radians(place.get("rotation_deg", 0))
+        placed = Affine.similarity(0, 0, place.get("scale", 1), turn)
+        _shift(tree, mark, *placed.point(across, down))
 
 
 def _parent(tree, way):
@@ -188,6 +207,34 @@ def _parent(tree, way):
     for key in way:
         node = _child(node, key)
     return node
+
+
+@_operation
+def add_operation(tree: Any, path: Path, kind: Key, settings: dict | None = None):
+    """One more operation at the end of the chain at that path."""
+    with _same_place(tree, path):
+        _chain(tree, path).append({**(settings or {}), "kind": kind, "id": new_id()})
+
+
+@_operation
+def remove_operation(tree: Any, path: Path, operation: Key):
+    """Gone."""
+    with _same_place(tree, path):
+        chain = _chain(tree, path)
+        chain.remove(_by_id(chain, operation))
+
+
+@_operation
+def move_operation(tree: Any, path: Path, operation: Key, to: Place):
+    """To another place in its chain."""
+    with _same_place(tree, path):
+        _moved(_chain(tree, path), operation, to)
+
+
+def _chain(tree: dict, path: list[str]) -> list:
+    if path[-1] != "chain":
+        raise KilnError("An operation stands in a chain.", str(path))
+    return _parent(tree, path)
 
 
 @_operation

@@ -65,6 +65,12 @@ class Art(Model):
         """
         return 0.0, 0.0
 
+    def middle_shift(self, earlier: "Art") -> tuple[float, float]:
+        """By how many px of its own an edit of `earlier` moved the middle of its box, so that what
+        is left of it stays where it lies.
+        """
+        return 0.0, 0.0
+
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """Itself, drawn. placed : document px from the middle of its box to output px. scale :
         output px per document px.

@@ -20,6 +20,9 @@ class Assets(Protocol):
     def texture(self, ref: Any) -> Any:
         """The texture that a reference names, decoded."""
 
+    def prepared(self, name: str, chain: tuple, level: int = 0) -> Any:
+        """A picture, or a copy of it halved so often, prepared by a chain of operations."""
+
     def strokes(self, name: str) -> tuple:
         """The strokes of a file of touch-up."""
 

@@ -2,6 +2,7 @@
 numbers only.
 """
 
+import secrets
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, StringConstraints
@@ -9,6 +10,11 @@ from pydantic_core import core_schema
 
 ID = r"^[a-z0-9-]{1,40}$"
 Id = Annotated[str, StringConstraints(pattern=ID)]
+
+
+def new_id() -> str:
+    """An id for a mark, a step or an operation."""
+    return secrets.token_hex(4)
 
 
 class MarkId(str):

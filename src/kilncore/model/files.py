@@ -34,6 +34,10 @@ class ArtHash(FileHash):
     """An artwork that its owner brought in."""
 
 
+class PictureHash(ArtHash):
+    """One of pixels."""
+
+
 class StrokesHash(FileHash):
     """Strokes of touch-up (see `kilncore.strokes`)."""
 

@@ -1,8 +1,8 @@
 """Reading a picture file into a texture, within limits of size and of memory.
 
 Pixels of unknown depth, profile and colour model go through libvips, which brings CMYK and embedded
-profiles to sRGB; 16 bits stay 16. Only PNG and JPEG are let in, told apart by their first bytes and
-never by their name. A picture is read band by band into the planes of its texture, and only so much
+profiles to sRGB; 16 bits stay 16. Which formats are let in is told by their first bytes and never
+by their name; of several frames or pages the first is read. A picture is read band by band into the planes of its texture, and only so much
 at once in the whole process as the machine has room for. What libvips says of an error is never
 passed on: it can carry lines of another file.
 """
@@ -21,7 +21,26 @@ MAX_BYTES = 80 * 2**20
 MAX_PIXELS = 100_000_000
 MIN_SIDE = 16
 BAND_PIXELS = 2_000_000
-SIGNATURES = {b"\x89PNG\r\n\x1a\n": "png", b"\xff\xd8\xff": "jpeg"}
+FORMATS = "PNG, JPEG, WebP, TIFF, AVIF or GIF"
+LOADERS = {
+    "png": pyvips.Image.pngload_buffer,
+    "jpeg": pyvips.Image.jpegload_buffer,
+    "webp": pyvips.Image.webpload_buffer,
+    "tiff": pyvips.Image.tiffload_buffer,
+    "avif": pyvips.Image.heifload_buffer,
+    "gif": pyvips.Image.gifload_buffer,
+}
+SIGNATURES = {  # first bytes: PNG 1.2, JFIF, RFC 9649 (WebP), TIFF 6.0 and BigTIFF, GIF87a and 89a
+    b"\x89PNG\r\n\x1a\n": "png",
+    b"\xff\xd8\xff": "jpeg",
+    b"II*\0": "tiff",
+    b"MM\0*": "tiff",
+    b"II+\0": "tiff",
+    b"MM\0+": "tiff",
+    b"GIF87a": "gif",
+    b"GIF89a": "gif",
+}
+AVIF_BRANDS = (b"avif", b"avis")
 DAMAGED = "This picture is damaged or cut short: it could not be read to its end."
 NO_ROOM = (
     "There is not enough memory to read this picture now. Nothing was changed; try again "
@@ -56,12 +75,16 @@ ROOM = Room(max(512 * 2**20, MEMORY // 12))
 
 
 def kind_of(data: bytes) -> str:
-    """'png' or 'jpeg', or UnusableFile."""
+    """One of LOADERS, or UnusableFile."""
     for signature, kind in SIGNATURES.items():
         if data.startswith(signature):
             return kind
+    if data[:4] == b"RIFF" and data[8:12] == b"WEBP":
+        return "webp"
+    if data[4:8] == b"ftyp" and any(brand in data[8:40] for brand in AVIF_BRANDS):
+        return "avif"
     raise UnusableFile(
-        "This is not a PNG or JPEG picture. Save it as one of these and bring it in again."
+        f"This is not a {FORMATS} picture. Save it as one of these and bring it in again."
     )
 
 
@@ -86,8 +109,7 @@ def read(data: bytes) -> Texture:
 
 
 def _opened(data: bytes, kind: str) -> pyvips.Image:
-    loader = pyvips.Image.pngload_buffer if kind == "png" else pyvips.Image.jpegload_buffer
-    image = loader(data, fail_on="error", access="sequential")
+    image = LOADERS[kind](data, fail_on="error", access="sequential")
     if image.width * image.height > MAX_PIXELS:
         raise UnusableFile(
             f"This picture has {image.width} x {image.height} px; "
@@ -98,6 +120,8 @@ def _opened(data: bytes, kind: str) -> pyvips.Image:
             f"This picture has {image.width} x {image.height} px; {MIN_SIDE} px is the least "
             "each way."
         )
+    if image.format not in ("uchar", "ushort"):  # whole numbers of 32 bits, or floats
+        image = image.colourspace("rgb16" if image.bands > 2 else "grey16").cast("ushort")
     return image
 
 

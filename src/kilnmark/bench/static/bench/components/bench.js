@@ -78,7 +78,11 @@ document.addEventListener("alpine:init", () => {
       if (this.placing) byId("overlay").querySelector(".body")?.focus();
     },
 
-    sheetLoaded() { this.place(this.placing && byId("sheet").querySelector("[data-placement]") ? this.placing : null); },
+    // What was drawn while changes were on their way is drawn again when they are stored.
+    sheetLoaded({ detail }) {
+      this.sheetIsOld ||= detail.old;
+      this.place(this.placing && byId("sheet").querySelector("[data-placement]") ? this.placing : null);
+    },
 
     // --- what the server said ---
 

@@ -10,18 +10,22 @@ const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("sheet", () => ({
     upTo: "false",
+    asked: 0, // of its own: what is not named here would be written on the bench
 
     async load() {
-      const { session, choice: { part, step } } = context;
+      const { session, session: { version }, choice: { part, step } } = context;
+      this.asked += 1;
+      const mine = this.asked;
       const answer = await get(`${session.base}sheet/?part=${part}&step=${step}`);
-      if (!same({ part, step }, context.choice)) return;
+      if (mine !== this.asked || !same({ part, step }, context.choice)) return;
+      if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
       if (!answer.ok) return void session.say("trouble", { message: answer.message });
       const { scrollTop } = this.$root;
       this.upTo = "false";
       this.measure();
       morph(this.$root, answer.data);
       this.$root.scrollTop = scrollTop;
-      this.$dispatch("sheet-loaded");
+      this.$dispatch("sheet-loaded", { old: session.queue.length > 0 });
     },
 
     // What controls need to turn one unit into another.

@@ -8,9 +8,10 @@ const REST_MS = 350;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("strip", () => ({
+    asked: 0, // of its own: what is not named here would be written on the bench
     async load() {
       const { session, choice: { part, step } } = context;
-      this.asked = (this.asked ?? 0) + 1;
+      this.asked += 1;
       const mine = this.asked;
       const answer = await get(`${session.base}strip/?part=${part}&step=${step}`);
       if (!answer.ok) session.say("trouble", { message: answer.message });

@@ -1,0 +1,115 @@
+"""A picture: a file of pixels that stays as it came, prepared by a chain of operations, placed.
+
+Its box is that of the prepared picture; one px of it is one document px at 100 %. Its frame stays
+that of the whole picture, so that cropping leaves wear and strokes where they are. Drafts are
+prepared from a smaller copy, no larger than they show; the exact picture from all of it.
+"""
+
+import math
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from kilncore.artwork.base import Art, Drawing, art, extent_of
+from kilncore.geometry.affine import Affine
+from kilncore.geometry.box import Box
+from kilncore.graph.keys import key_of
+from kilncore.graph.protocols import NodeReader
+from kilncore.model.files import PictureHash
+from kilncore.prep.chain import Chain, in_use, meaning, middle_of, size_of
+from kilncore.prep.crop import Crop
+
+MOST_SIDE = 100_000
+MOST_LEVELS = 6
+DRAFT_PIXELS = 1_600_000  # of a copy that is prepared while something moves
+
+
+@art("picture", title="Picture", sentence="Pixels as they came, prepared live.")
+class PictureArt(Art):
+    """hash : of the file. width, height : its own, upright, in px. chain : how it is prepared."""
+
+    kind: Literal["picture"] = "picture"
+    hash: PictureHash
+    width: int = Field(gt=0, le=MOST_SIDE)
+    height: int = Field(gt=0, le=MOST_SIDE)
+    chain: Chain = ()
+
+    def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
+        """The size of the prepared picture."""
+        width, height = size_of(self.chain, self.width, self.height)
+        return float(width), float(height)
+
+    def frame_px(self, ppi: float, piece_height: float) -> tuple[float, float, float]:
+        """The middle and the height of the whole picture, whatever is cropped away."""
+        x, y = middle_of(self.chain, self.width, self.height)
+        whole = tuple(op for op in self.chain if not isinstance(op, Crop))
+        return -x, -y, float(size_of(whole, self.width, self.height)[1])
+
+    def middle_shift(self, earlier: Art) -> tuple[float, float]:
+        """By how many px a new crop moves the middle of the box."""
+        if not isinstance(earlier, PictureArt) or _uncropped(self) != _uncropped(earlier):
+            return 0.0, 0.0
+        before, after = (
+            middle_of(one.chain, self.width, self.height) for one in (earlier, self)
+        )
+        return after[0] - before[0], after[1] - before[1]
+
+    def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
+        """The prepared picture, sampled."""
+        return PictureDrawing(self, placed.matrix, self._level(placed.scale) if scale < 1 else 0)
+
+    def _level(self, ratio: float) -> int:
+        """How often a copy for a draft is halved: as large as is seen, or DRAFT_PIXELS where the
+        chain has work to do.
+        """
+        level = max(0, math.floor(math.log2(1 / max(ratio, 1e-6)) + 1e-9))
+        heavy = self.width * self.height / DRAFT_PIXELS if in_use(self.chain) else 1
+        return min(max(level, math.ceil(math.log2(max(heavy, 1)) / 2)), MOST_LEVELS)
+
+
+def _uncropped(picture: PictureArt) -> tuple:
+    return picture.hash, meaning(tuple(op for op in picture.chain if not isinstance(op, Crop)))
+
+
+@dataclass(frozen=True)
+class PictureDrawing(Drawing):
+    """matrix : px of the prepared picture, from its middle, to output px. level : how often the
+    copy is halved that it is drawn from.
+    """
+
+    art: PictureArt
+    matrix: tuple[float, ...]
+    level: int
+    key: str = field(init=False)
+    extent: Box = field(init=False)
+
+    def __post_init__(self):
+        width, height = self.art.box_px(0, 0)
+        corners = Affine(*self.matrix).corners(width, height)
+        object.__setattr__(self, "extent", extent_of(np.array(corners)))
+        chain = meaning(self.art.chain)
+        object.__setattr__(
+            self, "key", key_of("picture", self.art.hash, chain, self.matrix, self.level)
+        )
+
+    def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
+        """(4, H, W) premultiplied."""
+        texture = reader.assets.prepared(self.art.hash, self.art.chain, self.level)
+        a, b, c, d, e, f = self.matrix
+        whole = a * d - b * c
+        back = (d / whole, -b / whole, -c / whole, a / whole)
+        matrix = (*back, -(back[0] * e + back[2] * f), -(back[1] * e + back[3] * f))
+        found, share = texture.sample(matrix, box.left, box.top, box.width, box.height, "none")
+        return picture_planes(found, share)
+
+
+def picture_planes(found: np.ndarray, share: np.ndarray | None) -> np.ndarray:
+    """(4, H, W) premultiplied of sampled channels, and of the share of each pixel that is covered;
+    None is all.
+    """
+    out = np.empty((4, *found.shape[1:]), np.float32)
+    out[3] = np.clip(found[3], 0, 1) if len(found) == 4 else (1 if share is None else share)
+    np.clip(found[:3], 0, out[3], out=out[:3])
+    return out

@@ -1,0 +1,59 @@
+"""A chain of operations: how large its result is, and what it is made of."""
+
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+
+from kilncore.model.registry import OneOf
+from kilncore.prep.base import OPERATIONS, Operation
+
+MOST_OPERATIONS = 20
+Chain = Annotated[
+    tuple[Annotated[Operation, OneOf(OPERATIONS)], ...], Field(max_length=MOST_OPERATIONS)
+]
+
+
+def in_use(chain: tuple[Operation, ...]) -> tuple[Operation, ...]:
+    """Those that are switched on."""
+    return tuple(operation for operation in chain if operation.on)
+
+
+def size_of(chain: tuple[Operation, ...], width: int, height: int) -> tuple[int, int]:
+    """Width and height of the result, from those of the picture."""
+    for operation in in_use(chain):
+        width, height = operation.size(width, height)
+    return width, height
+
+
+def prepared(chain: tuple[Operation, ...], planes: np.ndarray, unit: float = 1.0) -> np.ndarray:
+    """The result. planes : (C, H, W) of the picture, or of a copy of it of which `unit` px are one
+    of the picture.
+    """
+    for operation in in_use(chain):
+        planes = operation.prepared(planes, unit)
+    return np.ascontiguousarray(planes)
+
+
+def meaning(chain: tuple[Operation, ...]) -> tuple:
+    """What the result depends on: the settings of those that are on, without their ids."""
+    return tuple(
+        operation.model_dump_json(exclude={"id", "on"}) for operation in in_use(chain)
+    )
+
+
+def middle_of(
+    chain: tuple[Operation, ...], width: int, height: int
+) -> tuple[float, float]:
+    """Where the middle of the result lies from the picture's middle, in px of the picture as the
+    chain turns it.
+
+    Turning and flipping keep the middle, and turn and flip what was cut off before them.
+    """
+    x = y = 0.0
+    for operation in in_use(chain):
+        share = operation.middle()
+        x, y = operation.carried(x, y)
+        x, y = x + (share[0] - 0.5) * width, y + (share[1] - 0.5) * height
+        width, height = operation.size(width, height)
+    return x, y

@@ -22,10 +22,10 @@ MODULES = sorted(CORE.rglob("*.py"))
 WEB_ONLY = {"django", "kilnmark", "whitenoise", "csp", "waitress"}
 # Rooms from the bottom up: each imports only those before it, and itself.
 ORDER = (
-    ("errors", "system", "geometry", "compiled", "svg")
+    ("errors", "system", "geometry", "compiled", "typesetting", "svg")
     + ("pixels", "blending", "noise", "model", "graph")
     + ("blend", "blur", "masks", "sampling", "morphology", "transfer", "strokes")
-    + ("measure", "textures", "assets", "planes", "fills", "landing", "artwork")
+    + ("measure", "prep", "textures", "assets", "planes", "fills", "landing", "artwork")
     + ("steps", "upgrades", "document", "layout", "edits", "engine", "output", "warm_up")
 )
 # What docs/engine.md promises to callers stands at the top level; all else is in rooms.

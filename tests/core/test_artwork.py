@@ -5,7 +5,7 @@ import pytest
 from PIL import Image, ImageDraw
 
 from kilncore.artwork.coverage import coverage
-from kilncore.artwork.fonts import FONTS, face
+from kilncore.typesetting.fonts import FONTS, face
 from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.vector import rasterised
 from kilncore.errors import UnusableFile

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from kilncore.artwork.fonts import FOLDER, FONTS
+from kilncore.typesetting.fonts import FOLDER, FONTS
 from kilnmark.demo import ART, _Shelf, world
 
 SOURCE = Path(__file__).parents[2] / "src" / "kilnmark"

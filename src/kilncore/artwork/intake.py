@@ -1,28 +1,86 @@
-"""Bringing an SVG in: read, made safe, weighed and drawn once for trial, all in one limited child.
+"""Bringing an artwork in: told by its content, read in a limited child, refused in words or sure to
+be drawn.
 
-What passes can be drawn: what a block costs depends on how many pixels it has, not on how far the
-drawing is enlarged. The largest block has 64 times the trial's pixels, and its child is given as
-many times longer (`vector.LIMITS`).
+An SVG is made safe, weighed and drawn once for trial. What passes can be drawn: what a block costs
+depends on how many pixels it has, not on how far the drawing is enlarged. The largest block has 64
+times the trial's pixels, and its child is given as many times longer (`vector.LIMITS`). A picture
+is decoded to its end, and stays as it came.
 """
 
 import threading
+from dataclasses import dataclass, field
 
+from kilncore.artwork.base import Art
+from kilncore.artwork.picture import PictureArt
+from kilncore.artwork.vector import Vector
 from kilncore.errors import UnusableFile
-from kilncore.svg.parsing import MAX_BYTES, TOO_LARGE
-from kilncore.svg.sanitising import SafeSvg
+from kilncore.svg.parsing import MAX_BYTES as MAX_SVG_BYTES
+from kilncore.svg.parsing import TOO_LARGE
 from kilncore.system.sandbox import Limits, run
+from kilncore.textures.reading import FORMATS, MAX_BYTES, NO_ROOM, is_picture, too_large
 
-LIMITS = Limits(memory=500 * 2**20, cpu=2, wall=5)
+SVG_LIMITS = Limits(memory=500 * 2**20, cpu=2, wall=5)
+PICTURE_LIMITS = Limits(memory=2_500 * 2**20, cpu=60, wall=90)
 TURNS = threading.BoundedSemaphore(2)
 TOO_MUCH = (
     "This SVG takes too long to read or too much memory to draw. Simplify it, or bring "
     "it in as a picture."
 )
+LEAST_BYTES = 8
+SVG_BEGINS = (b"<", b"\xef\xbb\xbf<", b"\x1f\x8b", b"\xff\xfe<", b"\xfe\xff")
 
 
-def brought_in(data: bytes) -> SafeSvg:
-    """The drawing, safe and sure to be drawn; UnusableFile, with the reason, if it cannot be."""
-    if len(data) > MAX_BYTES:
+@dataclass(frozen=True)
+class BroughtIn:
+    """data : the file to keep. art : its settings but for its hash. notes : what was left out or
+    replaced, in words. facts : what its sheet needs to know of it: colours with their shares,
+    paints, groups, a plain background.
+    """
+
+    kind: str
+    data: bytes
+    width: float
+    height: float
+    notes: tuple[str, ...] = ()
+    facts: dict = field(default_factory=dict)
+
+    def art(self, name: str) -> Art:
+        """The art, kept under that hash."""
+        if self.kind == "picture":
+            return PictureArt(hash=name, width=int(self.width), height=int(self.height))
+        return Vector(hash=name, width=self.width, height=self.height)
+
+
+def brought_in(data: bytes) -> BroughtIn:
+    """What a file is, safe and sure to be drawn; UnusableFile, with the reason, if it is
+    neither drawing nor picture.
+    """
+    if is_picture(data):
+        return _picture(data)
+    if data[:2048].lstrip().startswith(SVG_BEGINS):
+        return _drawing(data)
+    if len(data) < LEAST_BYTES:
+        raise UnusableFile("This file is empty.")
+    raise UnusableFile(
+        f"This is neither an SVG nor a {FORMATS} picture. Save it as one of these and bring it "
+        "in again."
+    )
+
+
+def _drawing(data: bytes) -> BroughtIn:
+    if len(data) > MAX_SVG_BYTES:
         raise UnusableFile(TOO_LARGE)
-    told, clean = run("kilncore.svg.intake_child", LIMITS, {}, data, TOO_MUCH, TURNS)
-    return SafeSvg(clean, told["width"], told["height"], tuple(told["left_out"]))
+    told, clean = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
+    notes = tuple(told["fonts"])
+    if told["left_out"]:
+        notes = (f"left out of the SVG: {', '.join(told['left_out'])}", *notes)
+    facts = {name: told[name] for name in ("colours", "paints", "groups")}
+    return BroughtIn("vector", clean, told["width"], told["height"], notes, facts)
+
+
+def _picture(data: bytes) -> BroughtIn:
+    if len(data) > MAX_BYTES:
+        raise UnusableFile(too_large())
+    told, _ = run("kilncore.artwork.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
+    facts = {name: told[name] for name in ("colours", "plain", "opaque")}
+    return BroughtIn("picture", data, told["width"], told["height"], (), facts)

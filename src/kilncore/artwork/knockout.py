@@ -25,10 +25,12 @@ def knock_out(
     out of the colours and into the alpha of edge pixels. ValueError for what is no image, colour or
     number in bounds. The method is told in `kilncore.prep.unmixing`.
     """
-    if not 0 <= tolerance <= 10 or abs(grow_px) > MOST_GROWN or not 0 <= feather_px <= MOST_FEATHERED:
+    if (
+        not 0 <= tolerance <= 10
+        or abs(grow_px) > MOST_GROWN
+        or not 0 <= feather_px <= MOST_FEATHERED
+    ):
         raise ValueError("tolerance, grow_px or feather_px is out of bounds")
     found = np.array([hex_to_rgb(colour) for colour in colours]).reshape(-1, 3)
     planes = of_floats(image)
-    return to_floats(
-        knocked_out(planes, found, tolerance, connected, grow_px, feather_px, unmix)
-    )
+    return to_floats(knocked_out(planes, found, tolerance, connected, grow_px, feather_px, unmix))

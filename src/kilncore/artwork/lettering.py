@@ -13,14 +13,11 @@ from typing import Annotated, Literal
 
 import numpy as np
 import pathops
-import uharfbuzz as hb
 from fontTools.pens.transformPen import TransformPen
 from pydantic import AfterValidator
 
 from kilncore.artwork.base import Art, Drawing, art, extent_of
 from kilncore.artwork.coverage import coverage
-from kilncore.artwork.fonts import FONTS, face
-from kilncore.artwork.outline import Outline, flattened
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import NOWHERE, Box
 from kilncore.graph.keys import key_of
@@ -28,6 +25,9 @@ from kilncore.graph.protocols import NodeReader
 from kilncore.model.setting import setting
 from kilncore.model.units import Length
 from kilncore.pixels.colour import HexColour, hex_to_rgb
+from kilncore.typesetting.fonts import FONTS, face
+from kilncore.typesetting.outline import Outline, flattened
+from kilncore.typesetting.shaping import Line, shaped
 
 ALIGNMENTS = (("left", "Left"), ("centre", "Centre"), ("right", "Right"))
 SHARES = {"left": 0, "centre": 0.5, "right": 1}  # of a line's slack that lies to its left
@@ -146,17 +146,6 @@ class LetteringDrawing(Drawing):
         )[None]
 
 
-@dataclass(frozen=True)
-class _Line:
-    """glyphs : (id, x, y), in ems from the line's start. starts : the x of each of its
-    characters.
-    """
-
-    glyphs: list
-    width: float
-    starts: list
-
-
 @dataclass(frozen=True, eq=False)
 class _LaidOut:
     """start : the alignment point of the first baseline. lines : (x, y, starts) of each line. All
@@ -187,7 +176,7 @@ class _LaidOut:
 @lru_cache(maxsize=256)
 def _laid_out(text: str, font: str, tracking: float, line_spacing: float, align: str) -> _LaidOut:
     used = face(font)
-    lines = [_shaped(line, used, tracking / 1000) for line in text.split("\n")]
+    lines = [shaped(line, used, tracking / 1000) for line in text.split("\n")]
     width = max(line.width for line in lines)
     height = used.cap_height / used.units + (len(lines) - 1) * line_spacing
     share, cap = SHARES[align], used.cap_height / used.units
@@ -209,35 +198,7 @@ def _laid_out(text: str, font: str, tracking: float, line_spacing: float, align:
     )
 
 
-def _shaped(text: str, used, tracking: float) -> _Line:
-    """A line; its width is without the last letter's tracking."""
-    buffer = hb.Buffer()
-    buffer.add_str(text)
-    buffer.guess_segment_properties()
-    # spaced letters are not joined: common practice, and CSS Text says the same of letter-spacing
-    hb.shape(used.font, buffer, {"liga": tracking == 0, "clig": tracking == 0})
-    glyphs, x, starts = [], 0.0, [None] * len(text)
-    for info, position in zip(buffer.glyph_infos or [], buffer.glyph_positions or [], strict=True):
-        if info.cluster < len(starts) and starts[info.cluster] is None:
-            starts[info.cluster] = x
-        glyphs.append(
-            (info.codepoint, x + position.x_offset / used.units, position.y_offset / used.units)
-        )
-        x += position.x_advance / used.units + tracking
-    return _Line(glyphs, max(x - tracking, 0) if glyphs else 0, _filled(starts))
-
-
-def _filled(starts: list) -> list:
-    """The starts of all characters: those that are drawn together with the one before stand where
-    that does.
-    """
-    last = 0.0
-    for number, start in enumerate(starts):
-        last = starts[number] = last if start is None else start
-    return starts
-
-
-def _draw(path, line: _Line, used, left: float, baseline: float) -> None:
+def _draw(path, line: Line, used, left: float, baseline: float) -> None:
     # united at 1000 units to the em, where Skia's path operations are at ease
     for glyph, x, y in line.glyphs:
         unit = 1000 / used.units

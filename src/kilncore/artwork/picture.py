@@ -51,9 +51,7 @@ class PictureArt(Art):
         """By how many px a new crop moves the middle of the box."""
         if not isinstance(earlier, PictureArt) or _uncropped(self) != _uncropped(earlier):
             return 0.0, 0.0
-        before, after = (
-            middle_of(one.chain, self.width, self.height) for one in (earlier, self)
-        )
+        before, after = (middle_of(one.chain, self.width, self.height) for one in (earlier, self))
         return after[0] - before[0], after[1] - before[1]
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:

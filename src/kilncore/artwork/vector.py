@@ -5,12 +5,13 @@ the whole only when the same grid is asked for every time, because memory stays 
 and because a drawing that is only moved is then the same drawing.
 """
 
+import json
 import threading
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, Drawing, art, extent_of
 from kilncore.errors import UnusableFile
@@ -18,10 +19,15 @@ from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box, crop, put, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
+from kilncore.model.base import Model
 from kilncore.model.files import ArtHash
+from kilncore.model.setting import setting
+from kilncore.pixels.colour import HexColour
 from kilncore.system.sandbox import Limits, run
 
 BLOCK = 2048
+MOST_CHANGES = 100
+Paint = Annotated[str, StringConstraints(pattern=r"^(#[0-9a-f]{6}|url\(#[^()'\"\s]{1,80}\))$")]
 PHASES = 16  # of a pixel: finer places of a drawing are not told apart
 LIMITS = Limits(memory=3 * 2**30, cpu=45, wall=60)
 TURNS = threading.BoundedSemaphore(2)
@@ -29,6 +35,26 @@ TOO_MUCH = (
     "This SVG could not be drawn: it takes too long, or too much memory. Simplify it "
     "and bring it in again."
 )
+
+
+class ColourChange(Model):
+    """One colour of the drawing, and what it becomes."""
+
+    old: HexColour
+    new: HexColour
+
+
+class Shown(Model):
+    """Which parts of a drawing are shown; none named are all. paints : '#rrggbb' or 'url(#id)'.
+    under : paints that hide these where they lie above them, without being shown. groups : numbers
+    of groups.
+    """
+
+    paints: Annotated[tuple[Paint, ...], Field(max_length=MOST_CHANGES)] = ()
+    under: Annotated[tuple[Paint, ...], Field(max_length=MOST_CHANGES)] = ()
+    groups: Annotated[
+        tuple[Annotated[int, Field(ge=0, lt=10_000)], ...], Field(max_length=200)
+    ] = ()
 
 
 @art("vector", title="Vector art", sentence="An SVG, drawn sharp at any size.")
@@ -39,10 +65,29 @@ class Vector(Art):
     hash: ArtHash
     width: float = Field(gt=0, le=1e5)
     height: float = Field(gt=0, le=1e5)
+    recolour: Annotated[tuple[ColourChange, ...], Field(max_length=MOST_CHANGES)] = setting(
+        (), "Colours", "In the proportions of the drawing. Choose one to replace it.", "bar"
+    )
+    one_colour: bool = setting(False, "One colour over all", "", "toggle", reload=True)
+    colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="one_colour")
+    shown: Shown = setting(Shown(), "Parts", "", "parts", reload=True)
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """Its own size."""
         return self.width, self.height
+
+    @property
+    def changes(self) -> dict | None:
+        """What a child is told of colours and parts, None where all is as in the file."""
+        shown = self.shown
+        told = {
+            "colours": {change.old: change.new for change in self.recolour},
+            "over": self.colour if self.one_colour else None,
+            "paints": list(shown.paints),
+            "groups_": list(shown.groups),
+            "under": list(shown.under) if shown.paints else [],
+        }
+        return told if any(told.values()) else None
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """The file, drawn by child processes."""
@@ -76,7 +121,10 @@ class VectorDrawing(Drawing):
             ("_own", own),
             ("_corner", corner),
             ("_own_extent", Box(0, 0, extent.width, extent.height)),
-            ("_own_key", key_of("vector", self.art.hash, own, self.unit)),
+            (
+                "_own_key",
+                key_of("vector", self.art.hash, own, self.unit, json.dumps(self.art.changes)),
+            ),
         ):
             object.__setattr__(self, name, value)
         object.__setattr__(self, "key", key_of(self._own_key, corner))
@@ -115,6 +163,7 @@ class VectorDrawing(Drawing):
             block.width,
             block.height,
             self.unit,
+            self.art.changes,
         )
 
 
@@ -125,13 +174,16 @@ def rasterised(
     width: int,
     height: int,
     unit: float = 1.0,
+    shown: dict | None = None,
 ) -> np.ndarray:
     """(height, width, 4) uint8, straight: the drawing around its middle, placed by the matrix.
 
-    svg : sanitised. size : its own width and height. unit : output px per document px. Raises
-    UnusableFile when it takes too long or too much memory.
+    svg : sanitised. size : its own width and height. unit : output px per document px. shown :
+    which of its colours and parts (`Vector.changes`). Raises UnusableFile when it takes too
+    long or too much memory.
     """
     request = {"size": size, "matrix": matrix, "width": width, "height": height, "unit": unit}
+    request |= {"shown": shown} if shown else {}
     _, pixels = run("kilncore.svg.raster_child", LIMITS, request, svg, TOO_MUCH, TURNS)
     if len(pixels) != width * height * 4:
         raise UnusableFile(TOO_MUCH)

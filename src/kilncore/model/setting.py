@@ -20,6 +20,7 @@ def setting(
     factor: float = 1,
     choices: tuple | None = None,
     step: float | str = "any",
+    if_: str = "",
     **bounds,
 ):
     """A field with all that its control needs.
@@ -27,7 +28,8 @@ def setting(
     title : its label. text : one line of help. control : the name of the field's template. soft :
     (least, most) of a slider; `bounds` are what is allowed. step : of the slider. unit : shown
     beside it. fold : shown only when "more" is opened. reload : the form changes with it. factor :
-    the shown value is so many times the stored one. choices : ((value, title), ...) of a choice.
+    the shown value is so many times the stored one. if_ : another field of the model; shown only
+    where that is switched on. choices : ((value, title), ...) of a choice.
     """
     extra = {
         "control": control,
@@ -38,5 +40,6 @@ def setting(
         "factor": factor,
         "choices": choices,
         "step": step,
+        "if": if_,
     }
     return Field(default, title=title, description=text, json_schema_extra=extra, **bounds)

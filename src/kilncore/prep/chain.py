@@ -37,14 +37,10 @@ def prepared(chain: tuple[Operation, ...], planes: np.ndarray, unit: float = 1.0
 
 def meaning(chain: tuple[Operation, ...]) -> tuple:
     """What the result depends on: the settings of those that are on, without their ids."""
-    return tuple(
-        operation.model_dump_json(exclude={"id", "on"}) for operation in in_use(chain)
-    )
+    return tuple(operation.model_dump_json(exclude={"id", "on"}) for operation in in_use(chain))
 
 
-def middle_of(
-    chain: tuple[Operation, ...], width: int, height: int
-) -> tuple[float, float]:
+def middle_of(chain: tuple[Operation, ...], width: int, height: int) -> tuple[float, float]:
     """Where the middle of the result lies from the picture's middle, in px of the picture as the
     chain turns it.
 

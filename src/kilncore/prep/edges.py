@@ -5,7 +5,6 @@ blocks without an edge cost nothing. What comes to light beyond the old edge has
 art near by.
 """
 
-
 import numpy as np
 
 from kilncore.geometry.box import Box, tiles_over

@@ -18,7 +18,6 @@ from kilncore.prep.lighting import flattened
 from kilncore.prep.pixels import full_of, straight
 
 LEAST_SPAN = 1 / 255
-SORTS = ((False, "Dark ink on light paper"), (True, "Light ink on dark paper"))
 
 
 @operation("ink", title="Ink from paper", sentence="Drawn on paper: the paper becomes see-through.")
@@ -34,16 +33,14 @@ class Ink(Operation):
     white: float = setting(
         0.85, "Paper from", "", "slider", factor=255, soft=(0, 255), ge=0, le=1, step=1
     )
-    colouring: Literal["own", "one"] = setting(
-        "own", "Colour", "", "choice", choices=(("own", "The ink's own"), ("one", "One colour"))
-    )
-    colour: HexColour = setting("#20262a", "One colour", "", "colour")
+    one_colour: bool = setting(False, "One colour for all ink", "", "toggle", reload=True)
+    colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="one_colour")
 
     def prepared(self, planes: np.ndarray, unit: float) -> np.ndarray:
         """(4, H, W)."""
         if self.flatten:
             planes = flattened(planes, self.inverted)
-        colour = hex_to_rgb(self.colour) if self.colouring == "one" else None
+        colour = hex_to_rgb(self.colour) if self.one_colour else None
         return inked(planes, self.black, self.white, self.inverted, colour)
 
 

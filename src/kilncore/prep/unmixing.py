@@ -7,7 +7,6 @@ looked at, and each of its pixels looks around itself: the work and the memory a
 edge, however large the picture.
 """
 
-
 import numpy as np
 
 from kilncore.compiled.kernels import kernel, subroutine

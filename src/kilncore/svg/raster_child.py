@@ -63,7 +63,28 @@ def _to_scale(svg: bytes, unit: float) -> bytes:
 
 
 def _draw(request: dict, data: bytes) -> tuple[dict, bytes]:
-    return {}, drawn(data, **request)
+    shown = request.pop("shown", None)
+    if not shown:
+        return {}, drawn(data, **request)
+    from kilncore.svg.parts import changed, silhouette
+
+    under = shown.pop("under")
+    pixels = drawn(changed(data, **shown), **request)
+    if not under:
+        return {}, pixels
+    left = drawn(silhouette(data, shown["paints"], shown["groups_"], under), **request)
+    return {}, _within(pixels, left)
+
+
+def _within(pixels: bytes, left: bytes) -> bytes:
+    """The drawing where the white of a silhouette is."""
+    import numpy as np
+
+    drawing = np.frombuffer(pixels, np.uint8).reshape(-1, 4).copy()
+    white = np.frombuffer(left, np.uint8).reshape(-1, 4).astype(np.uint16)
+    seen = ((white[:, 0] * white[:, 3] + 127) // 255).astype(np.uint8)
+    np.minimum(drawing[:, 3], seen, out=drawing[:, 3])
+    return drawing.tobytes()
 
 
 if __name__ == "__main__":

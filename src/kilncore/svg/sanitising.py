@@ -15,6 +15,7 @@ import tinycss2
 from lxml import etree
 
 from kilncore.errors import UnusableFile
+from kilncore.svg import colours
 from kilncore.svg import styles as svg_styles
 from kilncore.svg import weight as svg_weight
 from kilncore.svg.parsing import XLINK, local, parsed
@@ -50,13 +51,14 @@ LONGEST_LENGTH, LONGEST_BOX, LONGEST_VALUE = 60, 200, 10_000
 @dataclass(frozen=True)
 class SafeSvg:
     """data : the clean file. width, height : its own size in CSS px. left_out : what was not kept,
-    in words.
+    in words. fonts : which fonts stood in for which.
     """
 
     data: bytes
     width: float
     height: float
     left_out: tuple[str, ...]
+    fonts: tuple[str, ...] = ()
 
 
 def sanitise(data: bytes) -> SafeSvg:
@@ -65,6 +67,7 @@ def sanitise(data: bytes) -> SafeSvg:
     """
     root = parsed(data)
     svg_styles.resolve(root)
+    fonts = _outline_text(root)
     left_out = _clean(root)
     if not any(local(e) in SHAPES for e in root.iter()):
         raise UnusableFile(
@@ -76,10 +79,20 @@ def sanitise(data: bytes) -> SafeSvg:
             )
         )
     svg_weight.check(root)
+    colours.write_out(root)
     _settle_strokes(root)
     width, height = _own_size(root)
     etree.cleanup_namespaces(root, keep_ns_prefixes=["xlink"])
-    return SafeSvg(etree.tostring(root, encoding="utf-8"), width, height, tuple(left_out))
+    return SafeSvg(etree.tostring(root, encoding="utf-8"), width, height, tuple(left_out), fonts)
+
+
+def _outline_text(root) -> tuple[str, ...]:
+    """Live text becomes outlines; which fonts stood in for which."""
+    if not any(local(element) == "text" for element in root.iter()):
+        return ()
+    from kilncore.svg.text import outline_text  # fonts are only read where there is text
+
+    return tuple(outline_text(root))
 
 
 def _clean(root) -> dict:
@@ -99,9 +112,7 @@ def _clean(root) -> dict:
 
 def _leave_out(child, left_out: dict) -> None:
     name = local(child)
-    if name == "text":
-        left_out["live text (turn it into outlines to keep it)"] = None
-    elif name == "image":
+    if name == "image":
         left_out["placed pictures"] = None
     elif name == "filter":
         left_out["filter effects"] = None

@@ -22,6 +22,11 @@ PROPERTIES = frozenset(
     "shape-rendering "
     "isolation mix-blend-mode mask-type enable-background color-interpolation".split()
 )
+OF_TEXT = frozenset(
+    "font-family font-size font-weight font-style font text-anchor letter-spacing "
+    "white-space".split()
+)  # needed until text is turned into outlines
+RESOLVED = PROPERTIES | OF_TEXT
 STYLE_ONLY = (
     "isolation",
     "mix-blend-mode",
@@ -31,6 +36,7 @@ STYLE_ONLY = (
 MARKERS = ("marker-start", "marker-mid", "marker-end")
 PLAIN = re.compile(r"""[^"'\\/*{}@()!<]*""")  # such declarations can be told apart by ; and : alone
 SIMPLE_CALL = re.compile(r"(?:url\(#[\w.:-]*\)|rgba?\([\d\s.,%]*\))")
+FONT = re.compile(r"([\d.]+(?:px|pt|em|%|mm|cm|in|pc))(?:\s*/\s*\S+)?\s+(.+)$", re.S)
 INLINE, IMPORTANT = (1, 0, 0, 0), 2
 
 
@@ -85,12 +91,22 @@ def _apply(element, matches) -> None:
         _offer(won, name, value, (important, INLINE, 0))
     kept = []
     for name, (_, value) in won.items():
-        if name in STYLE_ONLY:
+        if name == "font":
+            _set_font(element, value)
+        elif name in STYLE_ONLY:
             kept.append(f"{name}:{value}")
         else:
             element.set(name, value)
     if kept:
         element.set("style", ";".join(kept))
+
+
+def _set_font(element, value: str) -> None:
+    """The size and the families of the shorthand (CSS Fonts Level 3)."""
+    match = FONT.search(value)
+    if match:
+        element.set("font-size", match[1])
+        element.set("font-family", match[2])
 
 
 def _offer(won: dict, name: str, value: str, weight) -> None:
@@ -106,10 +122,10 @@ def declarations(text: str) -> list[tuple[str, str, bool]]:
         return [
             (name, value.strip(), False)
             for name, value in ((n.strip().lower(), v) for n, v in pairs)
-            if name in PROPERTIES and value.strip()
+            if name in RESOLVED and value.strip()
         ]
     return [
         (item.lower_name, tinycss2.serialize(item.value).strip(), item.important)
         for item in tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True)
-        if item.type == "declaration" and item.lower_name in PROPERTIES
+        if item.type == "declaration" and item.lower_name in RESOLVED
     ]

@@ -2,9 +2,9 @@
 
 Pixels of unknown depth, profile and colour model go through libvips, which brings CMYK and embedded
 profiles to sRGB; 16 bits stay 16. Which formats are let in is told by their first bytes and never
-by their name; of several frames or pages the first is read. A picture is read band by band into the planes of its texture, and only so much
-at once in the whole process as the machine has room for. What libvips says of an error is never
-passed on: it can carry lines of another file.
+by their name; of several frames or pages the first is read. A picture is read band by band into the
+planes of its texture, and only so much at once in the whole process as the machine has room for.
+What libvips says of an error is never passed on: it can carry lines of another file.
 """
 
 import threading
@@ -74,8 +74,27 @@ class Room:
 ROOM = Room(max(512 * 2**20, MEMORY // 12))
 
 
+def is_picture(data: bytes) -> bool:
+    """Whether its first bytes are those of a picture."""
+    return _kind(data) is not None
+
+
+def too_large() -> str:
+    """What is said of a file of too many bytes."""
+    return f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
+
+
 def kind_of(data: bytes) -> str:
     """One of LOADERS, or UnusableFile."""
+    kind = _kind(data)
+    if kind is None:
+        raise UnusableFile(
+            f"This is not a {FORMATS} picture. Save it as one of these and bring it in again."
+        )
+    return kind
+
+
+def _kind(data: bytes) -> str | None:
     for signature, kind in SIGNATURES.items():
         if data.startswith(signature):
             return kind
@@ -83,9 +102,7 @@ def kind_of(data: bytes) -> str:
         return "webp"
     if data[4:8] == b"ftyp" and any(brand in data[8:40] for brand in AVIF_BRANDS):
         return "avif"
-    raise UnusableFile(
-        f"This is not a {FORMATS} picture. Save it as one of these and bring it in again."
-    )
+    return None
 
 
 def read(data: bytes) -> Texture:
@@ -93,9 +110,7 @@ def read(data: bytes) -> Texture:
     cannot be one.
     """
     if len(data) > MAX_BYTES:
-        raise UnusableFile(
-            f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
-        )
+        raise UnusableFile(too_large())
     try:
         image = _opened(data, kind_of(data))
         with ROOM.taken(

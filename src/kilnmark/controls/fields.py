@@ -133,6 +133,8 @@ def fields_of(
     for name, info in type(model).model_fields.items():
         extra = info.json_schema_extra or {}
         control = extra.get("control")
+        if extra.get("if") and not getattr(model, extra["if"]):
+            continue
         if control is None or name in leave_out or control == "levels" and control in shared:
             continue
         shared.add(control)

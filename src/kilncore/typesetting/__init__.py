@@ -1,0 +1,1 @@
+"""Setting type: the fonts that are shipped, shaping, outlines."""

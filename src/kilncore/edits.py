@@ -315,6 +315,19 @@ def _landings(tree: dict) -> list:
 
 
 @_operation
+def replace_mark(tree: Any, mark: Key, marks: Annotated[list[dict], Field(min_length=1)]):
+    """Others in a mark's place, from the bottom up, each with a treatment like its own. What was
+    held in or out by it is so by the lowest of them.
+    """
+    holder = _holder(tree, mark)
+    gone = _by_id(holder, mark)
+    fresh = [{**_renewed(gone), **one} for one in marks]
+    fresh[0] |= {"id": gone["id"], "seed": gone["seed"]}
+    at = holder.index(gone)
+    holder[at : at + 1] = fresh
+
+
+@_operation
 def copy_mark(tree: Any, mark: Key):
     """A twin beside the mark, with a seed of its own: no two marks are worn alike."""
     holder = _holder(tree, mark)

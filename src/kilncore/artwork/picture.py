@@ -5,7 +5,6 @@ that of the whole picture, so that cropping leaves wear and strokes where they a
 prepared from a smaller copy, no larger than they show; the exact picture from all of it.
 """
 
-import math
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -18,12 +17,10 @@ from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.files import PictureHash
-from kilncore.prep.chain import Chain, in_use, meaning, middle_of, size_of
+from kilncore.prep.chain import Chain, draft_level, meaning, middle_of, size_of
 from kilncore.prep.crop import Crop
 
 MOST_SIDE = 100_000
-MOST_LEVELS = 6
-DRAFT_PIXELS = 1_600_000  # of a copy that is prepared while something moves
 
 
 @art("picture", title="Picture", sentence="Pixels as they came, prepared live.")
@@ -56,15 +53,8 @@ class PictureArt(Art):
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """The prepared picture, sampled."""
-        return PictureDrawing(self, placed.matrix, self._level(placed.scale) if scale < 1 else 0)
-
-    def _level(self, ratio: float) -> int:
-        """How often a copy for a draft is halved: as large as is seen, or DRAFT_PIXELS where the
-        chain has work to do.
-        """
-        level = max(0, math.floor(math.log2(1 / max(ratio, 1e-6)) + 1e-9))
-        heavy = self.width * self.height / DRAFT_PIXELS if in_use(self.chain) else 1
-        return min(max(level, math.ceil(math.log2(max(heavy, 1)) / 2)), MOST_LEVELS)
+        level = draft_level(self.chain, self.width, self.height, scale, placed.scale)
+        return PictureDrawing(self, placed.matrix, level)
 
 
 def _uncropped(picture: PictureArt) -> tuple:

@@ -2,6 +2,8 @@
 
 from kilncore.fills import none  # noqa: F401  isort: skip
 from kilncore.fills import colour  # noqa: F401  isort: skip
+from kilncore.fills import gradient  # noqa: F401  isort: skip
+from kilncore.fills import picture  # noqa: F401  isort: skip
 from kilncore.fills import texture  # noqa: F401  isort: skip
 from kilncore.fills.base import FILLS, Fill
 

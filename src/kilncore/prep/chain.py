@@ -1,5 +1,6 @@
 """A chain of operations: how large its result is, and what it is made of."""
 
+import math
 from typing import Annotated
 
 import numpy as np
@@ -9,6 +10,8 @@ from kilncore.model.registry import OneOf
 from kilncore.prep.base import OPERATIONS, Operation
 
 MOST_OPERATIONS = 20
+MOST_LEVELS = 6
+DRAFT_PIXELS = 1_600_000  # of a copy that is prepared while something moves
 Chain = Annotated[
     tuple[Annotated[Operation, OneOf(OPERATIONS)], ...], Field(max_length=MOST_OPERATIONS)
 ]
@@ -38,6 +41,21 @@ def prepared(chain: tuple[Operation, ...], planes: np.ndarray, unit: float = 1.0
 def meaning(chain: tuple[Operation, ...]) -> tuple:
     """What the result depends on: the settings of those that are on, without their ids."""
     return tuple(operation.model_dump_json(exclude={"id", "on"}) for operation in in_use(chain))
+
+
+def draft_level(
+    chain: tuple[Operation, ...], width: int, height: int, scale: float, shown: float
+) -> int:
+    """How often the copy is halved from which a picture of width x height px is drawn.
+
+    Exact at scale 1 and above: not at all. In a draft as often as it shows, `shown` output px to
+    one of the picture, and no more than DRAFT_PIXELS of it where the chain has work to do.
+    """
+    if scale >= 1:
+        return 0
+    seen = max(0, math.floor(math.log2(1 / max(shown, 1e-6)) + 1e-9))
+    heavy = width * height / DRAFT_PIXELS if in_use(chain) else 1
+    return min(max(seen, math.ceil(math.log2(max(heavy, 1)) / 2)), MOST_LEVELS)
 
 
 def middle_of(chain: tuple[Operation, ...], width: int, height: int) -> tuple[float, float]:

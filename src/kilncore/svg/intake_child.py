@@ -53,7 +53,7 @@ def _shares(colours: list[str], pixels: bytes) -> list:
     away = [((drawing[:, :3] - one) ** 2).sum(1) for one in known]
     shares = np.bincount(np.argmin(away, 0), weights, len(colours)) / max(weights.sum(), 1e-6)
     order = np.argsort(-shares, kind="stable")
-    return [[colours[n], round(float(shares[n]), 4)] for n in order]
+    return [[colours[n], round(float(shares[n]), 4)] for n in order if shares[n] > 0]
 
 
 if __name__ == "__main__":

@@ -22,10 +22,11 @@ def shown_elements(root):
     """(element, whether it lies in a gradient or pattern) of all that is drawn in its own colours,
     in order.
     """
+    passed = NO_PICTURE | (set() if any(local(e) == "use" for e in root.iter()) else {"symbol"})
     waiting = [(root, False)]
     while waiting:
         element, within = waiting.pop()
-        if local(element) in NO_PICTURE:
+        if local(element) in passed:
             continue
         within = within or local(element) in SERVERS
         yield element, within
@@ -46,8 +47,10 @@ def colours(root) -> list[str]:
 def paints(root) -> list[str]:
     """The paints of its shapes, one for each use, in the order in which they are drawn."""
     found = []
+    used_again = any(local(element) == "use" for element in root.iter())
     for element, within in shown_elements(root):
-        if local(element) in SHAPES and not within:
+        defined = not used_again and any(local(e) == "defs" for e in element.iterancestors())
+        if local(element) in SHAPES and not within and not defined:
             used = (paint_of(element, name) for name in PAINTS)
             found += [paint for paint in used if paint not in ("none", "")]
     return found

@@ -1,0 +1,62 @@
+"""Parting a drawing: into its colours or its groups, each an art of its own, all in one place.
+
+Together they look as the drawing did. By colour, each part shows all that has one paint; parts are
+stacked as their paints are drawn on average. Where a paint comes both below and above another, the
+lower part's shapes that lie above are taken out of the upper part (`Shown.under`).
+"""
+
+from kilncore.artwork.vector import Shown, Vector
+from kilncore.errors import KilnError
+
+MOST_PARTS = 40
+WAYS = ("colour", "group")
+
+
+def parted(drawing: Vector, way: str, facts: dict) -> list[tuple[str, Vector]]:
+    """[(name, art), ...] from the bottom up. way : 'colour' or 'group'. facts : as they were told
+    when it came in: `paints` in the order they are drawn, `groups` by name. KilnError where there
+    are not at least two parts, or too many.
+    """
+    if way not in WAYS:
+        raise KilnError(f"A drawing is parted by one of: {', '.join(WAYS)}.", str(way)[:40])
+    found = _by_colour(drawing, facts) if way == "colour" else _by_group(drawing, facts)
+    if len(found) < 2:
+        raise KilnError(f"This drawing has only one {way}: there is nothing to part.")
+    if len(found) > MOST_PARTS:
+        raise KilnError(
+            f"This drawing has {len(found)} {way}s; {MOST_PARTS} parts is the most. Merge some in "
+            "the drawing and bring it in again."
+        )
+    return found
+
+
+def _by_colour(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
+    chosen = drawing.shown.paints
+    drawn = [paint for paint in facts.get("paints", ()) if not chosen or paint in chosen]
+    places: dict[str, list[int]] = {}
+    for place, paint in enumerate(drawn):
+        places.setdefault(paint, []).append(place)
+    order = sorted(places, key=lambda paint: sum(places[paint]) / len(places[paint]))
+    new = {change.old: change.new for change in drawing.recolour}
+    found = []
+    for number, paint in enumerate(order):
+        first = places[paint][0]
+        under = tuple(other for other in order[:number] if places[other][-1] > first)
+        shown = Shown(paints=(paint,), under=under, groups=drawing.shown.groups)
+        name = new.get(paint, paint) if paint.startswith("#") else paint[5:-1].replace("_", " ")
+        found.append((name, drawing.model_copy(update={"shown": shown})))
+    return found
+
+
+def _by_group(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
+    names, chosen = facts.get("groups", ()), drawing.shown.groups
+    return [
+        (
+            name or f"part {number + 1}",
+            drawing.model_copy(
+                update={"shown": drawing.shown.model_copy(update={"groups": (number,)})}
+            ),
+        )
+        for number, name in enumerate(names)
+        if not chosen or number in chosen
+    ]

@@ -1,0 +1,96 @@
+"""A picture that was brought in: fitted to the piece, one px to one, or repeated."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from pydantic import Field
+
+from kilncore.compiled.program import Program
+from kilncore.fills.base import Fill, fill
+from kilncore.geometry.box import EVERYWHERE, Box
+from kilncore.graph.keys import key_of
+from kilncore.graph.node import Node
+from kilncore.graph.protocols import Assets, NodeReader
+from kilncore.model.files import PictureHash, TextureHash
+from kilncore.model.frame import Frame
+from kilncore.model.setting import setting
+from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.pixels.picture import Picture, of_planes
+from kilncore.pixels.pixel_format import OPAQUE, PixelFormat
+from kilncore.prep.chain import Chain, draft_level, meaning, size_of
+from kilncore.textures.registers import premultiplied, sampled_registers
+
+FITS = (
+    ("cover", "Cover the piece"),
+    ("contain", "All of it within the piece"),
+    ("pixels", "One px to one"),
+    ("repeat", "Repeated, one px to one"),
+)
+EDGES = {"cover": "mirror", "contain": "none", "pixels": "none", "repeat": "repeat"}
+
+
+@fill("picture", title="Picture", summary="a picture")
+class PictureFill(Fill):
+    """hash : of the file. width, height : its own, upright. chain : how it is prepared. fit : how
+    large it lies on the piece.
+    """
+
+    kind: Literal["picture"] = "picture"
+    hash: PictureHash
+    width: int = Field(gt=0, le=100_000)
+    height: int = Field(gt=0, le=100_000)
+    fit: Literal["cover", "contain", "pixels", "repeat"] = setting(
+        "cover", "Fit", "", "choice", choices=FITS, reload=True
+    )
+    chain: Chain = setting((), "Preparation", "", "chain", reload=True)
+
+    def scale_on(self, width: float, height: float) -> float:
+        """Document px to one of the picture, on a piece of that size."""
+        own = size_of(self.chain, self.width, self.height)
+        ways = width / own[0], height / own[1]
+        return {"cover": max(ways), "contain": min(ways)}.get(self.fit, 1.0)
+
+    def node(self, frame: Frame) -> Node:
+        """The picture in the frame of the piece."""
+        return PictureNode(self, frame)
+
+
+@dataclass(frozen=True)
+class PictureNode(Node):
+    """A picture in a frame."""
+
+    picture: PictureFill
+    frame: Frame
+    extent: Box = EVERYWHERE
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        told = (self.picture.hash, self.picture.fit, meaning(self.picture.chain))
+        object.__setattr__(self, "key", key_of("picture fill", *told, self.frame))
+
+    @property
+    def _scale(self) -> float:
+        # the frame's origin is on a whole px: a px more across, so that no edge stays bare
+        return self.picture.scale_on(2 * self.frame.x + 1, self.frame.page_height_px)
+
+    def _texture(self, assets: Assets):
+        picture, scale = self.picture, self.frame.scale
+        shown = scale * self._scale
+        level = draft_level(picture.chain, picture.width, picture.height, scale, shown)
+        return assets.prepared(picture.hash, picture.chain, level)
+
+    def pixel_format(self, assets: Assets | None) -> PixelFormat:
+        """Opaque where it covers all and has no alpha."""
+        if EDGES[self.picture.fit] == "none" or len(self._texture(assets).planes) == 4:
+            return PixelFormat()
+        return OPAQUE
+
+    def write(self, reader: NodeReader, program: Program, box: Box) -> Picture:
+        """Its channels."""
+        placement = TexturePlacement.model_construct(scale=self._scale)
+        matrix = self.frame.texture_matrix(placement)
+        ref = TextureRef(hash=TextureHash(self.picture.hash), edges=EDGES[self.picture.fit])
+        texture = self._texture(reader.assets)
+        key = (self.key, "sampled")
+        registers, covered = sampled_registers(reader, program, box, texture, ref, matrix, key)
+        return of_planes(program, premultiplied(registers, covered))

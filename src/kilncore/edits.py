@@ -217,6 +217,16 @@ def add_operation(tree: Any, path: Path, kind: Key, settings: dict | None = None
 
 
 @_operation
+def set_operation(tree: Any, path: Path, operation: Key, settings: dict):
+    """Several settings of an operation at once."""
+    found = _by_id(_chain(tree, path), operation)
+    if set(settings) & FIXED or not set(settings) <= set(found):
+        raise KilnError("This cannot be set.", str(sorted(settings))[:200])
+    with _same_place(tree, path):
+        found.update(settings)
+
+
+@_operation
 def remove_operation(tree: Any, path: Path, operation: Key):
     """Gone."""
     with _same_place(tree, path):

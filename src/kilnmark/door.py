@@ -39,6 +39,18 @@ class Words(Step):
     text: Annotated[str, StringConstraints(max_length=2000)] = ""
 
 
+class BringIn(Step):
+    """place : what files become. x, y : where a single one was dropped, document px."""
+
+    place: Literal["marks", "ground"] = "marks"
+    x: Near | None = None
+    y: Near | None = None
+
+    @property
+    def at(self) -> tuple[float, float] | None:
+        return None if self.x is None or self.y is None else (self.x, self.y)
+
+
 class Region(Asked):
     x: Near
     y: Near

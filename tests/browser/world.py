@@ -30,7 +30,7 @@ def main() -> None:
         name: shelf.make(user, name, name.title(), 512, 512, 3, {})
         for name in ("grunge", "concrete", "paper", "planks")
     }
-    cup = actions.bring_in_svg(user, "cup.svg", (ART / "cup.svg").read_bytes()).artwork
+    cup = actions.bring_in(user, "cup.svg", (ART / "cup.svg").read_bytes())
     grunge = {"hash": made["grunge"].hash, "edges": "repeat"}
     words = mark(
         lettering("PELLWICK", 150, "#efe8d6"),

@@ -10,9 +10,6 @@ is decoded to its end, and stays as it came.
 import threading
 from dataclasses import dataclass, field
 
-from kilncore.artwork.base import Art
-from kilncore.artwork.picture import PictureArt
-from kilncore.artwork.vector import Vector
 from kilncore.errors import UnusableFile
 from kilncore.svg.parsing import MAX_BYTES as MAX_SVG_BYTES
 from kilncore.svg.parsing import TOO_LARGE
@@ -32,7 +29,7 @@ SVG_BEGINS = (b"<", b"\xef\xbb\xbf<", b"\x1f\x8b", b"\xff\xfe<", b"\xfe\xff")
 
 @dataclass(frozen=True)
 class BroughtIn:
-    """data : the file to keep. art : its settings but for its hash. notes : what was left out or
+    """kind : of its art. data : the file to keep. notes : what was left out or
     replaced, in words. facts : what its sheet needs to know of it: colours with their shares,
     paints, groups, a plain background.
     """
@@ -43,12 +40,6 @@ class BroughtIn:
     height: float
     notes: tuple[str, ...] = ()
     facts: dict = field(default_factory=dict)
-
-    def art(self, name: str) -> Art:
-        """The art, kept under that hash."""
-        if self.kind == "picture":
-            return PictureArt(hash=name, width=int(self.width), height=int(self.height))
-        return Vector(hash=name, width=self.width, height=self.height)
 
 
 def brought_in(data: bytes) -> BroughtIn:

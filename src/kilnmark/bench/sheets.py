@@ -4,6 +4,7 @@ whole piece.
 
 import json
 from dataclasses import dataclass, field
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -18,10 +19,13 @@ from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
 from kilnmark.controls.fields import Field, fields_of
 
+SOFT_FROM = 1.05  # times its own size
+CUTS = ("knock-out", "ink")
+
 
 @dataclass(frozen=True)
 class OfferedFill:
-    """fresh : its settings as it is made anew, as JSON; empty if something has to be
+    """fresh : its settings as it is made anew, as JSON; empty if a texture or a picture has to be
     chosen first.
     """
 
@@ -50,6 +54,33 @@ class Sheet:
     path: tuple[str, ...] = ()
     placement: list[Field] = field(default_factory=list)
     fills: tuple[OfferedFill, ...] = ()
+    artwork: Any = None  # the row of the file that a drawing or picture is
+
+    @property
+    def plain(self) -> str:
+        """The plain background of a picture that is not knocked out yet, '' if there is none."""
+        chain = getattr(getattr(self.mark, "art", None), "chain", None)
+        if chain is None or self.artwork is None or any(one.kind in CUTS for one in chain):
+            return ""
+        return self.artwork.facts.get("plain") or ""
+
+    @property
+    def knock_out_edit(self) -> str:
+        settings = {"colours": [self.plain]}
+        path = next(field.path for field in self.fields if field.control == "chain")
+        return json.dumps(
+            {"op": "add_operation", "path": path, "kind": "knock-out", "settings": settings}
+        )
+
+    @property
+    def ways_to_part(self) -> list[tuple[str, str, int]]:
+        """(way, words, how many parts) in which a drawing can be parted."""
+        facts = getattr(self.artwork, "facts", None) or {}
+        counts = (
+            ("colour", len(set(facts.get("paints", ())))),
+            ("group", len(facts.get("groups", ()))),
+        )
+        return [(way, f"Part by {way}", count) for way, count in counts if count > 1]
 
     @property
     def template(self) -> str:
@@ -73,8 +104,10 @@ class Sheet:
         return self.place + 1
 
 
-def sheet_for(piece: Piece, part: str, step: str) -> Sheet:
-    """step : a step's id, 'bare' for the art or ground itself, 'lands' for how a mark lands."""
+def sheet_for(piece: Piece, part: str, step: str, artworks: dict) -> Sheet:
+    """step : a step's id, 'bare' for the art or ground itself, 'lands' for how a mark lands.
+    artworks : the rows of those that the piece names, by their hashes.
+    """
     treatments = piece.treatments()
     if part not in treatments:
         raise KilnError("This part is no longer on the piece.", part)
@@ -88,7 +121,9 @@ def sheet_for(piece: Piece, part: str, step: str) -> Sheet:
     item = piece.item(part)
     if step == "lands":
         return _lands_sheet(piece, item)
-    return _group_sheet(piece, item) if item.kind == "group" else _art_sheet(piece, item)
+    if item.kind == "group":
+        return _group_sheet(piece, item)
+    return _art_sheet(piece, item, artworks.get(getattr(item.art, "hash", "")))
 
 
 def _base(piece: Piece, part: str) -> list:
@@ -125,16 +160,8 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
     )
 
 
-def _art_sheet(piece: Piece, mark: Mark) -> Sheet:
-    kind, path, box = ARTS.named(mark.art.kind), piece.way_to(mark.id), Layout(piece).box(mark)
-    notes = (
-        f"{px_to_mm(box.width, piece.ppi):.0f} x {px_to_mm(box.height, piece.ppi):.0f} mm on "
-        "the piece",
-    )
-    if missing := mark.art.missing():
-        notes += (
-            f"This font has no {' '.join(missing)}: it shows a box there. Choose another font.",
-        )
+def _art_sheet(piece: Piece, mark: Mark, artwork) -> Sheet:
+    kind, path, layout = ARTS.named(mark.art.kind), piece.way_to(mark.id), Layout(piece)
     return Sheet(
         "art",
         kind.title,
@@ -142,9 +169,23 @@ def _art_sheet(piece: Piece, mark: Mark) -> Sheet:
         mark.id,
         fields_of(mark.art, [*path, "art"]),
         mark=mark,
-        notes=notes,
+        notes=_art_notes(piece, mark, layout),
         placement=fields_of(mark.placement, [*path, "placement"]),
+        artwork=artwork,
     )
+
+
+def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:
+    box, scale = layout.box(mark), layout.map(mark).scale
+    size = [f"{px_to_mm(side, piece.ppi):.0f}" for side in (box.width, box.height)]
+    notes = (f"{size[0]} x {size[1]} mm on the piece",)
+    if mark.art.kind == "picture" and scale > SOFT_FROM:
+        notes += (f"Enlarged {scale:.1f} times: soft.",)
+    if missing := mark.art.missing():
+        notes += (
+            f"This font has no {' '.join(missing)}: it shows a box there. Choose another font.",
+        )
+    return notes
 
 
 def _group_sheet(piece: Piece, group: Group) -> Sheet:

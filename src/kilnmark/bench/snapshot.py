@@ -8,8 +8,13 @@ from dataclasses import asdict
 from django.utils.timezone import localtime
 
 from kilncore.layout.layout import Layout
-from kilncore.model.files import TextureHash
-from kilnmark.pieces.models import Piece
+from kilncore.model.base import Model
+from kilncore.model.files import ArtHash, TextureHash
+from kilncore.pixels.colour import HEX
+from kilnmark.pieces.models import Artwork, Piece
+
+MOST_COLOURS = 16
+LEAST_SHARE = 0.002  # of a drawing or picture: rarer colours are not offered
 
 
 def snapshot(piece: Piece) -> dict:
@@ -26,7 +31,44 @@ def snapshot(piece: Piece) -> dict:
         "boxes": {item_id: asdict(box) for item_id, box in layout.boxes().items()},
         "frames": {item_id: _frame(frame) for item_id, frame in layout.frames().items()},
         "textures": _sizes(piece, document),
+        "colours": colours_of(document, artworks_of(piece)),
     }
+
+
+def artworks_of(piece: Piece) -> dict[str, Artwork]:
+    """The artworks that a piece names, by their hashes."""
+    found = piece.owner.artworks.filter(hash__in=piece.document.files(ArtHash))
+    return {row.hash: row for row in found}
+
+
+def colours_of(document, artworks: dict) -> list[str]:
+    """The piece's own colours: those that it names, and those of its drawings and pictures as they
+    are shown.
+    """
+    found: dict[str, None] = {}
+    for mark in document.marks():
+        art, facts = mark.art, getattr(artworks.get(getattr(mark.art, "hash", "")), "facts", {})
+        shown = {old: old for old, share in facts.get("colours", ()) if share > LEAST_SHARE}
+        shown |= {one.old: one.new for one in getattr(art, "recolour", ()) if one.old in shown}
+        if getattr(art, "one_colour", False):
+            shown = {}
+        found |= dict.fromkeys([*_named(art, leave_out=("recolour",)), *shown.values()])
+    return list(dict.fromkeys([*found, *_named(document.ground), *_named(document)]))[:MOST_COLOURS]
+
+
+def _named(value, leave_out: tuple[str, ...] = ()) -> list[str]:
+    """The colours in the fields of a model, however deep, marks apart."""
+    if isinstance(value, str):
+        return [value] if HEX.match(value) else []
+    if isinstance(value, tuple | list):
+        return [colour for one in value for colour in _named(one)]
+    if not isinstance(value, Model):
+        return []
+    left_out = {*leave_out, "stack"} | (
+        {"colour"} if getattr(value, "one_colour", 1) is False else set()
+    )
+    inner = (one for name, one in value.__dict__.items() if name not in left_out)
+    return [colour for one in inner for colour in _named(one)]
 
 
 def _frame(frame) -> dict:

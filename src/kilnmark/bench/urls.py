@@ -12,6 +12,7 @@ urlpatterns = [
     path("undo/", views.undo, name="undo"),
     path("redo/", views.redo, name="redo"),
     path("lettering/", views.add_lettering, name="add-lettering"),
-    path("svg/", views.add_svg, name="add-svg"),
+    path("bring-in/", views.bring_in, name="bring-in"),
+    path("source/", views.source, name="picture-source"),
     path("piece.kilnmark.json", views.document_file, name="document-file"),
 ]

@@ -4,19 +4,19 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kilncore import edits
 from kilncore.document import dump
-from kilncore.errors import KilnError, Superseded
+from kilncore.errors import Superseded
 from kilncore.model.files import TextureHash
-from kilncore.steps import STEPS
 from kilncore.warm_up import READY
 from kilnmark import door
-from kilnmark.bench import marks, pictures, sheets, strip
-from kilnmark.bench.snapshot import snapshot
+from kilnmark.bench import marks, pictures, sheets, sources, strip
+from kilnmark.bench.filling_in import filled_in
+from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.bench.turns import turns
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
 from kilnmark.private import kept_by_key
-from kilnmark.shelf.actions import fitting
 from kilnmark.storage import assets
+from kilnmark.uploads import uploads
 
 STALE = {
     "reason": "stale",
@@ -85,7 +85,10 @@ def sheet(request, piece_id):
     piece = own_piece(request, piece_id)
     document = piece.document
     chosen = sheets.sheet_for(
-        document, request.GET.get("part", "ground"), request.GET.get("step", "bare")
+        document,
+        request.GET.get("part", "ground"),
+        request.GET.get("step", "bare"),
+        artworks_of(piece),
     )
     textures = {
         row.hash: row for row in request.user.textures.filter(hash__in=document.files(TextureHash))
@@ -93,7 +96,13 @@ def sheet(request, piece_id):
     return render(
         request,
         chosen.template,
-        {"sheet": chosen, "piece": piece, "document": document, "textures": textures},
+        {
+            "sheet": chosen,
+            "piece": piece,
+            "document": document,
+            "textures": textures,
+            "artworks": artworks_of(piece),
+        },
     )
 
 
@@ -106,7 +115,7 @@ def change(request, piece_id):
         lambda piece, asked: actions.change(
             piece,
             asked.version,
-            _with_textures(request.user, asked.edits),
+            filled_in(piece, asked.edits),
             asked.label,
             asked.token,
         ),
@@ -150,23 +159,42 @@ def add_lettering(request, piece_id):
 
 
 @require_POST
-def add_svg(request, piece_id):
+def bring_in(request, piece_id):
+    """Files that were chosen, dropped or pasted: marks, or the ground."""
     piece = own_piece(request, piece_id)
-    file = request.FILES.get("file")
-    if file is None:
-        raise KilnError("Choose an SVG file to bring in.")
+    sent = request.POST
     asked = door.checked(
-        door.Step,
-        {"version": _number(request.POST.get("version")), "token": request.POST.get("token")},
+        door.BringIn,
+        {
+            "version": _number(sent.get("version")),
+            "token": sent.get("token"),
+            "place": sent.get("as", "marks"),
+            "x": _decimal(sent.get("x")),
+            "y": _decimal(sent.get("y")),
+        },
     )
+    files = uploads(request)
     try:
-        left_out = actions.add_svg(
-            piece, asked.version, file.name, marks.read_svg(file), marks.vector, asked.token
+        notes = actions.bring_onto(
+            piece,
+            asked.version,
+            files,
+            lambda document, artworks: marks.edits_of(document, artworks, asked.place, asked.at),
+            asked.token,
         )
     except actions.Stale:
         return JsonResponse(STALE, status=409)
-    note = f"Left out of the SVG: {', '.join(left_out)}." if left_out else ""
-    return JsonResponse(snapshot(own_piece(request, piece_id)) | {"note": note})
+    return JsonResponse(snapshot(own_piece(request, piece_id)) | {"note": " ".join(notes)})
+
+
+@require_GET
+def source(request, piece_id):
+    """A small picture of what an operation of a chain is given: colours are picked on it."""
+    piece = own_piece(request, piece_id)
+    found = sources.before(
+        piece.document, request.GET.get("path", ""), request.GET.get("operation")
+    )
+    return HttpResponse(found, content_type="image/png", headers={"Cache-Control": "private"})
 
 
 @require_POST
@@ -205,21 +233,15 @@ def document_file(request, piece_id):
     )
 
 
-def _with_textures(owner, changes):
-    """New steps that need a texture begin with one that fits, so that something shows at once."""
-    filled = []
-    for edit in changes:
-        name = edit.get("kind") if edit.get("op") == "add_step" else None
-        kind = STEPS.get(name) if isinstance(name, str) else None
-        if kind and "texture" in kind.settings.model_fields and not edit.get("params"):
-            texture = fitting(owner, kind.kind)
-            edit = {**edit, "params": {"texture": texture.ref}} if texture else edit
-        filled.append(edit)
-    return filled
-
-
 def _number(text: str | None) -> int | None:
     return int(text) if text and text.isdecimal() and len(text) < 16 else None
+
+
+def _decimal(text: str | None) -> float | None:
+    try:
+        return float(text) if text and len(text) < 30 else None
+    except ValueError:
+        return None
 
 
 def _moved(request, piece_id, model, action):

@@ -14,7 +14,9 @@ from annotated_types import Ge, Le
 
 from kilncore.model.base import Model
 from kilncore.model.units import format_number
+from kilncore.prep import OPERATIONS
 
+WHOLE = ("levels", "crop")  # controls that several settings of a model share
 EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
 
 
@@ -90,6 +92,31 @@ class Field:
         ]
 
     @property
+    def operations(self) -> list["Operation"]:
+        """Of a chain, in order."""
+        return [
+            Operation(one, [*self.path, one.id], place, place == len(self.value) - 1)
+            for place, one in enumerate(self.value)
+        ]
+
+    @property
+    def offered(self) -> list[tuple[str, str, str]]:
+        """(title, sentence, edit) of the operations that a chain can have more of."""
+        return [
+            (
+                kind.title,
+                kind.sentence,
+                json.dumps({"op": "add_operation", "path": self.path, "kind": name}),
+            )
+            for name, kind in OPERATIONS.items()
+        ]
+
+    @property
+    def of_picture(self) -> str:
+        """The path of the picture that a chain, or a field of one of its operations, is about."""
+        return json.dumps(self.path[: self.path.index("chain")])
+
+    @property
     def edges(self) -> "Field":
         """Of a texture: what lies beyond it."""
         return Field(
@@ -120,6 +147,39 @@ class Field:
         )
 
 
+@dataclass(frozen=True)
+class Operation:
+    """One operation of a chain. path : where it lies in the document."""
+
+    settings: Model
+    path: list
+    place: int
+    last: bool
+
+    @property
+    def kind(self):
+        return OPERATIONS.named(self.settings.kind)
+
+    @property
+    def fields(self) -> list[Field]:
+        return fields_of(self.settings, self.path)
+
+    @property
+    def on_path(self) -> str:
+        return json.dumps([*self.path, "on"])
+
+    def _edit(self, op: str, **more) -> str:
+        return json.dumps({"op": op, "path": self.path[:-1], "operation": self.settings.id, **more})
+
+    @property
+    def removal(self) -> str:
+        return self._edit("remove_operation")
+
+    @property
+    def earlier(self) -> str:
+        return self._edit("move_operation", to=self.place - 1)
+
+
 def fields_of(
     model: Model, path: list, leave_out: tuple[str, ...] = (), most: dict[str, float] | None = None
 ) -> list[Field]:
@@ -135,7 +195,7 @@ def fields_of(
         control = extra.get("control")
         if extra.get("if") and not getattr(model, extra["if"]):
             continue
-        if control is None or name in leave_out or control == "levels" and control in shared:
+        if control is None or name in leave_out or control in WHOLE and control in shared:
             continue
         shared.add(control)
         fields.append(_field(model, path, name, info, extra, (most or {}).get(name)))
@@ -143,7 +203,7 @@ def fields_of(
 
 
 def _field(model: Model, path: list, name: str, info, extra: dict, most: float | None) -> Field:
-    whole = extra["control"] == "levels"
+    whole = extra["control"] in WHOLE
     ends = extra.get("soft") or _bounds(info)
     return Field(
         name=name,

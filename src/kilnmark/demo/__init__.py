@@ -43,7 +43,7 @@ def _fill(user) -> None:
         )
     artworks = {}
     for path in sorted(ART.glob("*.svg")):
-        artworks[path.stem] = piece_actions.bring_in_svg(user, path.name, path.read_bytes()).artwork
+        artworks[path.stem] = piece_actions.bring_in(user, path.name, path.read_bytes())
     for describe in PIECES:
         piece_actions.start(user, load(describe(_Shelf(textures, artworks))))
 

@@ -11,11 +11,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from kilncore import edits
-from kilncore.artwork.intake import brought_in
+from kilncore.artwork.intake import BroughtIn, brought_in
 from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
-from kilncore.errors import KilnError
-from kilncore.model.files import ArtHash, StrokesHash, TextureHash
+from kilncore.errors import KilnError, UnusableFile
+from kilncore.model.files import ArtHash, PictureHash, StrokesHash, TextureHash
 from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
@@ -23,6 +23,7 @@ from kilnmark.storage import assets
 ROWS = {
     TextureHash: Texture,
     ArtHash: Artwork,
+    PictureHash: Artwork,
     StrokesHash: StrokeFile,
 }  # whose a file of each type is
 REMEMBERED = timedelta(days=30)  # for so long a change that comes again is known
@@ -30,12 +31,6 @@ REMEMBERED = timedelta(days=30)  # for so long a change that comes again is know
 
 class Stale(Exception):
     """The change was made on a version that is no longer the newest."""
-
-
-@dataclass(frozen=True)
-class BroughtIn:
-    artwork: Artwork
-    left_out: tuple[str, ...]
 
 
 @transaction.atomic
@@ -118,60 +113,99 @@ def remove(piece: Piece) -> None:
     piece.delete()
 
 
-def bring_in_svg(owner, name: str, data: bytes) -> BroughtIn:
-    """Make an SVG safe, draw it once to be sure that it can be drawn, and keep it. UnusableFile
-    keeps nothing.
-    """
+@dataclass(frozen=True)
+class Upload:
+    """A file as it was sent."""
+
+    name: str
+    data: bytes
+
+
+def bring_in(owner, name: str, data: bytes) -> Artwork:
+    """Make sure that a drawing or picture can be shown, and keep it. UnusableFile keeps nothing."""
     return _kept(owner, name, brought_in(data))
 
 
-def add_svg(
-    piece: Piece, version: int, name: str, data: bytes, mark: Callable, token: str | None = None
+def start_from(owner, upload: Upload, describe: Callable) -> Piece:
+    """A new piece made of a file: describe(artwork) is its document."""
+    found = brought_in(upload.data)
+    with transaction.atomic():
+        return start(owner, describe(_kept(owner, upload.name, found)))
+
+
+def bring_onto(
+    piece: Piece,
+    version: int,
+    uploads: list[Upload],
+    edits_of: Callable,
+    token: str | None = None,
 ) -> tuple[str, ...]:
-    """Bring an SVG onto a piece as a mark(document, artwork); what was left out of it. Stale keeps
-    nothing.
+    """Bring files onto a piece as one change, edits_of(document, artworks); what was left out or
+    refused, in words. UnusableFile if none can be used; then, and if Stale, nothing is kept.
     """
     if token and piece.applied.filter(token=token).exists():
         return ()
     _check_version(Piece.objects.get(pk=piece.pk), version)
-    safe = brought_in(data)  # takes its time: nobody else's writes wait for it
+    found, notes = _examined(uploads)  # takes its time: nobody else's writes wait for it
     with transaction.atomic():
         locked = Piece.objects.select_related("owner").get(pk=piece.pk)
         if _known(locked, token):
             return ()
         _check_version(locked, version)
-        found = _kept(locked.owner, name, safe)
-        change(
-            locked,
-            version,
-            lambda document: [{"op": "add_mark", "mark": mark(document, found.artwork)}],
-            "Mark brought in",
-            token,
-        )
-    return found.left_out
+        artworks = [_kept(locked.owner, name, one) for name, one in found]
+        label = "Mark brought in" if len(found) == 1 else f"{len(found)} marks brought in"
+        change(locked, version, lambda document: edits_of(document, artworks), label, token)
+    return notes
 
 
-def _kept(owner, name: str, safe) -> BroughtIn:
-    artwork, _ = Artwork.objects.get_or_create(
+def _examined(uploads: list[Upload]) -> tuple[list, tuple[str, ...]]:
+    """([(name, what it is), ...], notes) of those that can be used; UnusableFile if none can."""
+    found, notes, refused = [], [], []
+    for upload in uploads:
+        try:
+            one = brought_in(upload.data)
+        except UnusableFile as error:
+            refused.append(f"{_short(upload.name)}: {error.message}")
+            continue
+        found.append((upload.name, one))
+        notes += [f"{_short(upload.name)}: {note}." for note in one.notes]
+    if not found:
+        alone = len(refused) == 1
+        raise UnusableFile(refused[0].split(": ", 1)[1] if alone else " ".join(refused)[:600])
+    return found, tuple(refused + notes)
+
+
+def _short(name: str) -> str:
+    return PurePath(name).name[:40]
+
+
+def _kept(owner, name: str, found: BroughtIn) -> Artwork:
+    artwork, fresh = Artwork.objects.get_or_create(
         owner=owner,
-        hash=assets().keep(safe.data),
+        hash=assets().keep(found.data),
         defaults={
             "name": PurePath(name).stem[:80] or "Artwork",
-            "width": safe.width,
-            "height": safe.height,
+            "kind": found.kind,
+            "width": found.width,
+            "height": found.height,
+            "facts": found.facts,
         },
     )
-    return BroughtIn(artwork, safe.left_out)
+    if not fresh and not artwork.facts:
+        artwork.facts = found.facts
+        artwork.save()
+    return artwork
 
 
 def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:
     """Every file that a document names must be its owner's own, or brought by the change itself."""
     named, known = document.files(), {(StrokesHash, name) for name in brought}
     for kind, rows in ROWS.items():
-        found = rows.objects.filter(owner=owner, hash__in=document.files(kind)).values_list(
-            "hash", flat=True
-        )
-        known |= {(kind, name) for name in found}
+        of_kind = {name for name in named if type(name) is kind}
+        found = rows.objects.filter(owner=owner, hash__in=of_kind)
+        if kind is PictureHash:
+            found = found.filter(kind="picture")
+        known |= {(kind, name) for name in found.values_list("hash", flat=True)}
     if missing := {name for name in named if (type(name), str(name)) not in known}:
         raise KilnError(
             "This piece names a texture or artwork that is not yours, or no longer there.",

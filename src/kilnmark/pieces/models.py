@@ -9,6 +9,7 @@ from functools import cached_property
 from django.conf import settings
 from django.db import models
 
+from kilncore.artwork import ARTS, Art
 from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
@@ -140,15 +141,19 @@ class StrokeFile(models.Model):
 
 
 class Artwork(models.Model):
-    """A vector artwork of its owner: the sanitised file, by the hash of its content."""
+    """An artwork of its owner by the hash of its file: a drawing, made safe, or a picture as it
+    came. facts : what its sheet shows of it (`kilncore.artwork.intake`).
+    """
 
     owner = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="artworks"
     )
     name = models.CharField(max_length=80)
     hash = models.CharField(max_length=64)
+    kind = models.CharField(max_length=20, default="vector")
     width = models.FloatField()
     height = models.FloatField()
+    facts = models.JSONField(default=dict)
     added = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -158,3 +163,16 @@ class Artwork(models.Model):
 
     def __str__(self):
         return self.name
+
+    @property
+    def art(self) -> Art:
+        """The art of a mark that shows it."""
+        return ARTS.settings(self.kind, {"kind": self.kind, "hash": self.hash, **self._size})
+
+    @property
+    def _size(self) -> dict:
+        whole = self.kind == "picture"
+        return {
+            name: int(value) if whole else value
+            for name, value in (("width", self.width), ("height", self.height))
+        }

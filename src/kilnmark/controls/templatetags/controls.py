@@ -1,5 +1,7 @@
 """What the controls' templates need: the shelf's row of a texture, a histogram as a line."""
 
+import json
+
 from django import template
 
 register = template.Library()
@@ -10,6 +12,30 @@ TALL = 64
 def texture_row(textures: dict, ref):
     """The row of the texture that a reference names, or None."""
     return textures.get(ref.hash) if ref else None
+
+
+@register.filter
+def crop_sides(names: str) -> list[str]:
+    """Names in one word each."""
+    return names.split()
+
+
+@register.filter
+def as_json(value) -> str:
+    """A value as its element carries it."""
+    return json.dumps(value if value not in (None, "") else [])
+
+
+@register.filter
+def models_json(models) -> str:
+    """Models of a document, likewise."""
+    return json.dumps([model.model_dump(mode="json") for model in models])
+
+
+@register.filter
+def changes_json(changes) -> str:
+    """What colours become, by what they were."""
+    return json.dumps({change.old: change.new for change in changes or ()})
 
 
 @register.filter

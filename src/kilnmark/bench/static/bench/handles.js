@@ -21,6 +21,7 @@ export class Handles {
     session.addEventListener("told", () => this.settle());
     overlay.addEventListener("pointerdown", (event) => this.press(event));
     overlay.addEventListener("keydown", (event) => this.nudge(event));
+    overlay.addEventListener("dblclick", (event) => this.open(event));
   }
 
   // A change was stored: the boxes are the stored ones again, unless a hand is still on them.
@@ -111,6 +112,11 @@ export class Handles {
     this.overlay.addEventListener("pointermove", drag);
     this.overlay.addEventListener("pointerup", end);
     this.overlay.addEventListener("pointercancel", end);
+  }
+
+  open(event) {
+    const found = this.find(this.stage.view.toPiece(event.offsetX, event.offsetY));
+    if (found && !this.panning) this.onopen?.(found);
   }
 
   find([x, y]) {

@@ -56,7 +56,11 @@ export class Session extends EventTarget {
   undo() { return this.enqueue({ url: "undo/", options: { reload: true } }); }
   redo() { return this.enqueue({ url: "redo/", options: { reload: true } }); }
   addLettering(text) { return this.enqueue({ url: "lettering/", more: { text }, options: { added: true } }); }
-  addSvg(file) { return this.enqueue({ url: "svg/", file, options: { added: true } }); }
+  // place : what they become, marks or the ground; x, y : where a single one was dropped.
+  bringIn(files, place = {}) {
+    const options = place.as === "ground" ? { reload: true } : { added: true };
+    return this.enqueue({ url: "bring-in/", files: [...files], more: place, options });
+  }
 
   // What an earlier visit of this page left waiting goes first.
   async takeUp() {
@@ -101,10 +105,11 @@ export class Session extends EventTarget {
     this.next();
   }
 
-  body({ file, edits, more, version, token }) {
-    if (!file) return { version, token, ...(edits && { edits }), ...more };
+  body({ files, edits, more, version, token }) {
+    if (!files) return { version, token, ...(edits && { edits }), ...more };
     const form = new FormData();
-    form.append("file", file);
+    for (const file of files) form.append("file", file);
+    for (const [name, value] of Object.entries(more ?? {})) form.append(name, value);
     form.append("version", version);
     form.append("token", token);
     return form;

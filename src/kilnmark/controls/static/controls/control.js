@@ -23,6 +23,13 @@ document.addEventListener("alpine:init", () => {
       if (edit) this.$dispatch("control-draft", { edits: [edit] });
     },
 
+    // A colour of the piece was chosen.
+    given({ detail }) {
+      this.carrier.value = detail.colour;
+      this.show(detail.colour);
+      this.settled({ target: this.carrier });
+    },
+
     settled(event) {
       if (event.target === this.unit) this.changeUnit();
       const edit = this.edit(event.target === this.twin ? this.twin.value : this.carrier.value);

@@ -3,6 +3,7 @@
 import { announce, context, treatmentOf } from "../context.js";
 import { Handles } from "../handles.js";
 import { listen } from "../keys.js";
+import { dropping, pasting } from "../dropping.js";
 import { panning } from "../panning.js";
 import { Session } from "../session.js";
 import { Stage } from "../stage.js";
@@ -20,6 +21,8 @@ function start(root) {
   context.stage = new Stage(byId("stage"), context.session, [context.page.width, context.page.height]);
   context.handles = new Handles(byId("overlay"), context.stage, context.session, context.page);
   panning(context.stage, context.handles);
+  dropping(context);
+  pasting(context);
 }
 
 document.addEventListener("alpine:init", () => {
@@ -39,6 +42,7 @@ document.addEventListener("alpine:init", () => {
       stage.addEventListener("told", ({ detail }) => this.tell(detail));
       stage.addEventListener("view", () => this.zoomed());
       handles.onpick = (id) => this.pick(id, "bare");
+      handles.onopen = (id) => this.open(id);
       handles.onvalues = (path, values) => announce("values-moved", { path, values });
       this.zoomed();
       listen(this);
@@ -58,6 +62,12 @@ document.addEventListener("alpine:init", () => {
       context.stage.show(null);
       this.place(null);
       announce("choice-made");
+    },
+
+    // The art of a mark, ready to be worked on: its words, or the picture.
+    open(id) {
+      this.pick(id, "bare");
+      window.addEventListener("sheet-loaded", () => byId("sheet").querySelector("textarea, .field input, .field button, .chain button")?.focus(), { once: true });
     },
 
     // Handles hold the mark that is chosen, or the texture while it is being placed by hand.

@@ -1,4 +1,4 @@
-// Bringing in a mark: words to set, or an SVG.
+// Bringing in marks: words to set, or files.
 
 import { context } from "../context.js";
 
@@ -20,7 +20,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     async bringIn({ target }) {
-      if (target.files.length) this.finish(await context.session.addSvg(target.files[0]));
+      if (target.files.length) this.finish(await context.session.bringIn(target.files));
       target.value = "";
     },
 

@@ -4,6 +4,7 @@ import { morph } from "../../controls/lib/morph.js";
 import { formatNumber } from "../../controls/lib/numbers.js";
 import { get } from "../api.js";
 import { context, unitOf } from "../context.js";
+import { pickFrom } from "../picking.js";
 
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -47,8 +48,21 @@ document.addEventListener("alpine:init", () => {
 
     chooseGround({ currentTarget }) {
       const { ground, fill } = currentTarget.dataset;
+      if (!fill && ground === "picture") return void this.$root.querySelector("[data-ground-file]").click();
       if (!fill) return void this.$dispatch("texture-wanted", { path: ["ground", "fill"] });
       context.session.change([{ op: "set", path: ["ground", "fill"], value: { kind: ground, ...JSON.parse(fill) } }], "Ground", { reload: true });
+    },
+
+    groundFile({ target }) {
+      if (target.files.length) context.session.bringIn([target.files[0]], { as: "ground" });
+      target.value = "";
+    },
+
+    pieceColours({ detail }) { detail.colours = context.session.snapshot.colours; },
+
+    async pickColour({ detail }) {
+      const found = await pickFrom(context.stage);
+      if (found) detail.give(found);
     },
 
     showUpTo({ currentTarget }) {

@@ -1,0 +1,74 @@
+"""What the browser asks for in few words, filled in from what the server knows."""
+
+from kilncore.artwork.parting import parted
+from kilncore.artwork.vector import Vector
+from kilncore.errors import KilnError
+from kilncore.steps import STEPS
+from kilnmark.bench.snapshot import artworks_of
+from kilnmark.pieces.models import Piece
+from kilnmark.shelf.actions import fitting
+
+MOST_NAME = 80
+
+
+def filled_in(piece: Piece, edits: list[dict]) -> list[dict]:
+    """The edits as the core knows them."""
+    return [FILLED.get(_op(edit), lambda _, given: given)(piece, edit) for edit in edits]
+
+
+def _op(edit: dict) -> str:
+    return edit["op"] if isinstance(edit.get("op"), str) else ""
+
+
+def _with_texture(piece: Piece, edit: dict) -> dict:
+    """A new step that needs a texture begins with one that fits, so that something
+    shows at once.
+    """
+    name = edit.get("kind")
+    kind = STEPS.get(name) if isinstance(name, str) else None
+    if kind and "texture" in kind.settings.model_fields and not edit.get("params"):
+        texture = fitting(piece.owner, kind.kind)
+        return {**edit, "params": {"texture": texture.ref}} if texture else edit
+    return edit
+
+
+def _with_background(piece: Piece, edit: dict) -> dict:
+    """A new knock-out begins with the plain background that the picture has."""
+    if edit.get("kind") != "knock-out" or edit.get("settings"):
+        return edit
+    artwork = artworks_of(piece).get(_hash_at(piece, edit.get("path")))
+    plain = artwork.facts.get("plain") if artwork else None
+    return {**edit, "settings": {"colours": [plain]}} if plain else edit
+
+
+def _hash_at(piece: Piece, path) -> str:
+    if not isinstance(path, list) or len(path) < 2:
+        return ""
+    if path[:2] == ["ground", "fill"]:
+        return getattr(piece.document.ground.fill, "hash", "")
+    marks = {mark.id: mark for mark in piece.document.marks()}
+    named = [marks[key] for key in path if isinstance(key, str) and key in marks]
+    return getattr(named[-1].art, "hash", "") if named else ""
+
+
+def _parted(piece: Piece, edit: dict) -> dict:
+    """A drawing parted by colour or by group: marks in its place."""
+    if set(edit) != {"op", "mark", "way"} or not isinstance(edit["mark"], str):
+        raise KilnError("An edit does not fit this piece.", repr(edit)[:200])
+    mark = piece.document.mark(edit["mark"])
+    if not isinstance(mark.art, Vector):
+        raise KilnError("Only a drawing can be parted.")
+    artwork = artworks_of(piece).get(mark.art.hash)
+    parts = parted(mark.art, edit["way"], artwork.facts if artwork else {})
+    marks = [
+        {"name": f"{mark.name} {name}"[:MOST_NAME].strip(), "art": art.model_dump(mode="json")}
+        for name, art in parts
+    ]
+    return {"op": "replace_mark", "mark": mark.id, "marks": marks}
+
+
+FILLED = {
+    "add_step": _with_texture,
+    "add_operation": _with_background,
+    "part_mark": _parted,
+}

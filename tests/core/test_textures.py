@@ -133,8 +133,8 @@ def test_sixteen_bits_stay_sixteen():
 @pytest.mark.parametrize(
     "data, reason",
     [
-        (b"", "not a PNG or JPEG"),
-        (b"<svg/>", "not a PNG or JPEG"),
+        (b"", "not a PNG, JPEG, WebP"),
+        (b"<svg/>", "not a PNG, JPEG, WebP"),
         (png(NOISE)[:3000], "damaged"),
         (jpeg(NOISE)[:2000], "damaged"),
         (png(np.zeros((4, 40), np.uint8)), "least each way"),

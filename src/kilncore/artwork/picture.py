@@ -17,6 +17,7 @@ from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.files import PictureHash
+from kilncore.model.setting import setting
 from kilncore.prep.chain import Chain, draft_level, meaning, middle_of, size_of
 from kilncore.prep.crop import Crop
 
@@ -31,7 +32,7 @@ class PictureArt(Art):
     hash: PictureHash
     width: int = Field(gt=0, le=MOST_SIDE)
     height: int = Field(gt=0, le=MOST_SIDE)
-    chain: Chain = ()
+    chain: Chain = setting((), "Preparation", "", "chain", reload=True)
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """The size of the prepared picture."""

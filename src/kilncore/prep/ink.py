@@ -25,7 +25,7 @@ class Ink(Operation):
     """black, white : tones at which ink covers, and where there is none."""
 
     kind: Literal["ink"] = "ink"
-    flatten: bool = setting(False, "Even out the light on the paper first", "", "toggle")
+    flatten: bool = setting(False, "Even out the light first", "", "toggle")
     inverted: bool = setting(False, "Light ink on dark paper", "", "toggle")
     black: float = setting(
         0.12, "Covers from", "", "slider", factor=255, soft=(0, 255), ge=0, le=1, step=1

@@ -38,10 +38,10 @@ class KnockOut(Operation):
     tolerance: float = setting(
         0.1, "Tolerance", "", "slider", unit="%", factor=100, soft=(0, 50), ge=0, le=1, step=0.5
     )
-    connected: bool = setting(True, "Only from the border in, not in holes", "", "toggle")
+    connected: bool = setting(True, "Only what touches the border", "", "toggle")
     grow_px: float = setting(
         0.0,
-        "Edge out or in",
+        "Edge out, in",
         "",
         "slider",
         unit="px",
@@ -53,7 +53,7 @@ class KnockOut(Operation):
     feather_px: float = setting(
         0.0, "Feather", "", "slider", unit="px", soft=(0, 12), ge=0, le=MOST_FEATHERED, step=0.1
     )
-    unmix: bool = setting(True, "Take the background out of edge pixels", "", "toggle")
+    unmix: bool = setting(True, "Take the fringe out of the edge", "", "toggle")
 
     def prepared(self, planes: np.ndarray, unit: float) -> np.ndarray:
         """(4, H, W)."""

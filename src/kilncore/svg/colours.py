@@ -7,6 +7,7 @@ as CSS passes over it. `currentColor` stays, and the `color` that it stands for 
 """
 
 import re
+from functools import lru_cache
 
 from tinycss2 import color5
 
@@ -16,6 +17,7 @@ COLOURED = ("fill", "stroke", "stop-color", "color")
 PAINTS = ("fill", "stroke")
 KEYWORDS = {"none", "inherit", "currentcolor", "context-fill", "context-stroke"}
 REFERENCE = re.compile(r"url\(\s*['\"]?#([^)'\"\s]+)['\"]?\s*\)\s*(.*)", re.S)
+PLAIN = re.compile("#[0-9a-f]{6}")
 LONGEST = 200
 # CSS Color 4, section 18: linear display-p3 to XYZ, and XYZ (D65) to linear sRGB
 P3_TO_XYZ = (
@@ -58,6 +60,8 @@ def _paint(value: str, ids: set[str]) -> str | None:
 
 def _colour(value: str) -> str | None:
     value = value.strip()
+    if PLAIN.fullmatch(value):
+        return value
     if value.lower() in KEYWORDS:
         return "currentColor" if value.lower() == "currentcolor" else value.lower()
     if not value or len(value) > LONGEST:
@@ -65,6 +69,7 @@ def _colour(value: str) -> str | None:
     return hex_of(value)
 
 
+@lru_cache(maxsize=4096)
 def hex_of(text: str) -> str | None:
     """A CSS colour as '#rrggbb' or '#rrggbbaa', None if it is none."""
     try:

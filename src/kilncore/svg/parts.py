@@ -5,6 +5,9 @@ is made of at the first level that has more than one thing. All of it is told of
 whose colours are written out (`colours`), and stays true as long as the file does.
 """
 
+from collections.abc import Iterator
+from typing import Any, NamedTuple
+
 from lxml import etree
 
 from kilncore.svg.colours import COLOURED, PAINTS
@@ -18,59 +21,78 @@ DEFINITIONS = {"defs", "symbol", "marker", "title", *NO_PICTURE, *SERVERS}
 LONGEST_NAME = 40
 
 
-def shown_elements(root):
-    """(element, whether it lies in a gradient or pattern) of all that is drawn in its own colours,
-    in order.
+class Drawn(NamedTuple):
+    """An element as it is drawn. within : in a gradient or pattern. fill, stroke, color : its own
+    or inherited.
     """
-    passed = NO_PICTURE | (set() if any(local(e) == "use" for e in root.iter()) else {"symbol"})
-    waiting = [(root, False)]
+
+    element: Any
+    name: str
+    within: bool
+    fill: str = "#000000"
+    stroke: str = "none"
+    color: str = "#000000"
+
+    def paint(self, name: str) -> str:
+        """Of its fill or stroke: '#rrggbb', 'url(#id)' or 'none'."""
+        value = getattr(self, name)
+        value = self.color if value == "currentColor" else value
+        return value[:7] if value.startswith("#") else value
+
+
+def drawn_elements(root) -> Iterator[Drawn]:
+    """All that is drawn in its own colours, in order. What is only defined counts where something
+    is used again.
+    """
+    repeats = any(local(element) == "use" for element in root.iter())
+    passed = NO_PICTURE | (set() if repeats else {"symbol"})
+    waiting = [Drawn(root, "svg", False)]
     while waiting:
-        element, within = waiting.pop()
-        if local(element) in passed:
+        above = waiting.pop()
+        element, name = above.element, local(above.element)
+        if name in passed:
             continue
-        within = within or local(element) in SERVERS
-        yield element, within
-        waiting += [(child, within) for child in reversed(element)]
+        within = above.within or name in SERVERS
+        given = {
+            key: value
+            for key in ("fill", "stroke", "color")
+            if (value := element.get(key)) and value != "inherit"
+        }
+        here = above._replace(name=name, within=within, **given)
+        yield here
+        waiting += [here._replace(element=child) for child in reversed(element)]
 
 
 def colours(root) -> list[str]:
     """'#rrggbb' of all colours, in the order in which they come."""
     found = {
         value[:7]: None
-        for element, _ in shown_elements(root)
-        for name, value in ((name, element.get(name, "")) for name in COLOURED)
-        if value.startswith("#")
+        for here in drawn_elements(root)
+        for name in COLOURED
+        if (value := here.element.get(name, "")).startswith("#")
     }
     return list(found)
 
 
 def paints(root) -> list[str]:
     """The paints of its shapes, one for each use, in the order in which they are drawn."""
-    found = []
-    used_again = any(local(element) == "use" for element in root.iter())
-    for element, within in shown_elements(root):
-        defined = not used_again and any(local(e) == "defs" for e in element.iterancestors())
-        if local(element) in SHAPES and not within and not defined:
-            used = (paint_of(element, name) for name in PAINTS)
-            found += [paint for paint in used if paint not in ("none", "")]
-    return found
+    defined = _only_defined(root)
+    return [
+        paint
+        for here in drawn_elements(root)
+        if here.name in SHAPES and not here.within and here.element not in defined
+        for name in PAINTS
+        if (paint := here.paint(name)) != "none"
+    ]
 
 
-def paint_of(element, name: str) -> str:
-    """The paint that an element has, its own or inherited: '#rrggbb', 'url(#id)' or 'none'."""
-    value = _inherited(element, name) or ("none" if name == "stroke" else "#000000")
-    if value == "currentColor":
-        value = _inherited(element, "color") or "#000000"
-    return value[:7] if value.startswith("#") else value
-
-
-def _inherited(element, name: str) -> str | None:
-    while element is not None:
-        value = element.get(name)
-        if value and value != "inherit":
-            return value
-        element = element.getparent()
-    return None
+def _only_defined(root) -> set:
+    """The elements of a drawing's definitions, where nothing is used again."""
+    if any(local(element) == "use" for element in root.iter()):
+        return set()
+    return {
+        inner for defs in root.iter() if local(defs) == "defs" for inner in defs.iterdescendants()
+    }
 
 
 def groups(root) -> list:
@@ -106,11 +128,11 @@ def changed(
         _show_groups(root, set(groups_))
     if paints:
         _show_paints(root, set(paints))
-    for element, _ in shown_elements(root):
+    for here in drawn_elements(root):
         for name in COLOURED:
-            value = element.get(name, "")
+            value = here.element.get(name, "")
             if value.startswith("#"):
-                element.set(name, (over or colours.get(value[:7], value[:7])) + value[7:])
+                here.element.set(name, (over or colours.get(value[:7], value[:7])) + value[7:])
     return etree.tostring(root)
 
 
@@ -122,17 +144,10 @@ def _show_groups(root, chosen: set[int]) -> None:
 
 def _show_paints(root, chosen: set[str]) -> None:
     """Each shape says its own paints, or none."""
-    told = [
-        (element, name, paint_of(element, name))
-        for element, within in shown_elements(root)
-        for name in PAINTS
-        if not within and (local(element) in SHAPES or element.get(name) is not None)
-    ]
-    for element, name, paint in told:
-        if paint not in chosen:
-            element.set(name, "none")
-        elif local(element) in SHAPES:
-            element.set(name, _inherited(element, name) or "#000000")
+    for here in list(drawn_elements(root)):
+        for name in PAINTS if here.name in SHAPES and not here.within else ():
+            shown = here.paint(name) in chosen
+            here.element.set(name, getattr(here, name) if shown else "none")
 
 
 def silhouette(svg: bytes, paints: list[str], groups_: list[int], under: list[str]) -> bytes:
@@ -140,13 +155,9 @@ def silhouette(svg: bytes, paints: list[str], groups_: list[int], under: list[st
     nothing else is drawn: white is what of the first the second leaves to be seen.
     """
     root = etree.fromstring(changed(svg, {}, None, [*paints, *under], groups_))
-    told = [
-        (element, name, paint_of(element, name))
-        for element, within in shown_elements(root)
-        for name in PAINTS
-        if not within and local(element) in SHAPES
-    ]
-    for element, name, paint in told:
-        if paint != "none":
-            element.set(name, "#ffffff" if paint in paints else "#000000")
+    for here in list(drawn_elements(root)):
+        for name in PAINTS if here.name in SHAPES and not here.within else ():
+            paint = here.paint(name)
+            if paint != "none":
+                here.element.set(name, "#ffffff" if paint in paints else "#000000")
     return etree.tostring(root)

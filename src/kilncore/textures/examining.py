@@ -29,7 +29,7 @@ class Examined:
 
 
 def examined(data: bytes) -> Examined:
-    """What there is to know of a PNG or JPEG file; UnusableFile, with the reason, if it cannot be
+    """What there is to know of a picture file; UnusableFile, with the reason, if it cannot be
     used.
     """
     told, sample = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)

@@ -42,7 +42,7 @@ def _fill(user) -> None:
             user, maker, name, size, size, seed, settings
         )
     artworks = {}
-    for path in sorted(ART.glob("*.svg")):
+    for path in sorted(p for p in ART.iterdir() if p.suffix in (".svg", ".jpg")):
         artworks[path.stem] = piece_actions.bring_in(user, path.name, path.read_bytes())
     for describe in PIECES:
         piece_actions.start(user, load(describe(_Shelf(textures, artworks))))
@@ -58,5 +58,4 @@ class _Shelf:
         return self._textures[name].ref
 
     def art(self, name: str) -> dict:
-        found = self._artworks[name]
-        return {"kind": "vector", "hash": found.hash, "width": found.width, "height": found.height}
+        return self._artworks[name].art.model_dump(mode="json")

@@ -325,4 +325,123 @@ def crate(shelf):
     )
 
 
-PIECES = [crate, ticket, quay_stencil, poster, deck_sign]  # the newest is shown first
+def mailbag(shelf):
+    badge = shelf.art("badge-on-paper") | {
+        "chain": [
+            {"kind": "knock-out", "id": "paper", "colours": ["#fbfaf8"], "connected": False},
+            {"kind": "crop", "id": "crop", "left": 0.1, "top": 0.1, "right": 0.9, "bottom": 0.9},
+        ]
+    }
+    stamped = [
+        _step(
+            "wear",
+            texture=shelf.texture("Deck paint, rubbed"),
+            black=0.22,
+            white=0.5,
+            placement=_place(-120, 60, 0.7, 40),
+        ),
+        _step("wear", texture=shelf.texture("Mailbag specks"), black=0.15, white=0.5),
+        _step("follow", across=_px(6), down=_px(6), smooth=_px(1)),
+        _step("soften", radius=_px(0.7)),
+    ]
+    return _piece(
+        "Mailbag badge, from a picture",
+        [1800, 1350],
+        _textured(shelf, "Ticket stock", scale=1.1),
+        [
+            _mark("Badge on paper", badge, 900, 560, stamped, 0.72, turn=-4, mode="multiply"),
+            _mark(
+                "",
+                _words("NIGHT MAIL", "rokkitt-extrabold", 190, "#1f3a5f", tracking=90),
+                900,
+                1165,
+                stamped,
+                turn=-2,
+                mode="multiply",
+            ),
+        ],
+    )
+
+
+def lamp_in_ink(shelf):
+    lamp = shelf.art("deck-lamp-in-ink") | {
+        "chain": [
+            {
+                "kind": "ink",
+                "id": "ink",
+                "flatten": True,
+                "black": 0.3,
+                "white": 0.82,
+                "one_colour": True,
+                "colour": "#3a1c10",
+            }
+        ]
+    }
+    burnt = [
+        _step(
+            "wear",
+            strength=0.8,
+            texture=shelf.texture("Deck paint, rubbed"),
+            black=0.2,
+            white=0.45,
+            placement=_place(60, -90, 0.8, 120),
+        ),
+        _step("follow", across=_px(9), down=_px(7), smooth=_px(1)),
+        _step("soften", radius=_px(1)),
+    ]
+    return _piece(
+        "Deck lamp, drawn in ink",
+        [1600, 1800],
+        _textured(shelf, "Crate boards"),
+        [_mark("Lamp in ink", lamp, 800, 900, burnt, 1.3, mode="multiply", strength=0.9)],
+    )
+
+
+ICONS = ("bell", "anchor", "lantern", "rope", "cup", "berth", "key", "gull")
+
+
+def icon_set(shelf):
+    def printed(number):
+        turn, away = 40 * number, 130 * number
+        return [
+            _step(
+                "wear",
+                texture=shelf.texture("Deck paint, rubbed"),
+                black=0.3,
+                white=0.6,
+                placement=_place(away - 400, 300 - away, 0.6, turn),
+            ),
+            _step("wear", texture=shelf.texture("Mailbag specks"), black=0.2, white=0.55),
+            _step("soften", radius=_px(0.6)),
+        ]
+
+    marks = [
+        _mark(
+            name.capitalize(),
+            shelf.art(name) | {"one_colour": True, "colour": "#f1e6cc"},
+            300 + 600 * (number % 4),
+            310 + 580 * (number // 4),
+            printed(number),
+            3.6,
+        )
+        for number, name in enumerate(ICONS)
+    ]
+    stops = [{"at": 0, "colour": "#14324a"}, {"at": 1, "colour": "#0b1b2b"}]
+    grained = [_step("coat", "soft-light", 0.9, texture=shelf.texture("Quay wall"))]
+    ground = {
+        "fill": {"kind": "gradient", "stops": stops, "angle_deg": 160},
+        "treatment": grained,
+    }
+    return _piece("Deck icons, a set of eight", [2400, 1200], ground, marks)
+
+
+PIECES = [
+    lamp_in_ink,
+    mailbag,
+    icon_set,
+    crate,
+    ticket,
+    quay_stencil,
+    poster,
+    deck_sign,
+]  # the newest is shown first

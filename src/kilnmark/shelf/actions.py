@@ -26,7 +26,7 @@ TRIAL_PX, TRIALS = 512, threading.BoundedSemaphore(2)
 
 
 def upload(owner, name: str, data: bytes, *, credit: str = "", licence: str = "") -> Texture:
-    """Keep an uploaded PNG or JPEG as it came; UnusableFile, with the reason, keeps nothing. It is
+    """Keep an uploaded picture as it came; UnusableFile, with the reason, keeps nothing. It is
     read once, by a child.
     """
     return _kept(owner, PurePath(name).stem, data, examined(data), credit=credit, licence=licence)

@@ -80,7 +80,7 @@ def choices(request):
 def upload(request):
     form = UploadForm(request.POST, request.FILES)
     if not form.is_valid():
-        raise KilnError("Choose a PNG or JPEG picture to bring in.")
+        raise KilnError("Choose a picture to bring in.")
     file = form.cleaned_data["file"]
     if file.size > MAX_BYTES:
         raise KilnError(

@@ -61,12 +61,21 @@ def brought_in(data: bytes) -> BroughtIn:
 def _drawing(data: bytes) -> BroughtIn:
     if len(data) > MAX_SVG_BYTES:
         raise UnusableFile(TOO_LARGE)
-    told, clean = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
+    told, found = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
+    clean = found[told["pixels"] :]
     notes = tuple(told["fonts"])
     if told["left_out"]:
         notes = (f"left out of the SVG: {', '.join(told['left_out'])}", *notes)
-    facts = {name: told[name] for name in ("colours", "paints", "groups")}
+    facts = _made_of({"pixels": told["pixels"]}, found)
     return BroughtIn("vector", clean, told["width"], told["height"], notes, facts)
+
+
+def _made_of(request: dict, found: bytes) -> dict:
+    """What its sheet shows of a drawing; nothing, if that takes too much."""
+    try:
+        return run("kilncore.svg.looking_child", SVG_LIMITS, request, found, TOO_MUCH, TURNS)[0]
+    except UnusableFile:
+        return {}
 
 
 def _picture(data: bytes) -> BroughtIn:

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 from tinycss2 import color5
 
-from kilncore.svg.parsing import local
+from kilncore.svg.parsing import SVG
 
 COLOURED = ("fill", "stroke", "stop-color", "color")
 PAINTS = ("fill", "stroke")
@@ -34,19 +34,21 @@ XYZ_TO_SRGB = (
 
 def write_out(root) -> None:
     """Every colour of a drawing in hex notation; what its root and its stops leave unsaid, too."""
-    ids = {element.get("id") for element in root.iter()} - {None}
+    ids: set[str] = set(root.xpath("//@id"))
     for element in root.iter():
+        attributes = element.attrib
         for name in COLOURED:
-            value = element.get(name)
-            if value is None:
+            value = attributes.get(name)
+            if value is None or PLAIN.fullmatch(value):
                 continue
             found = _paint(value, ids) if name in PAINTS else _colour(value)
             if found is None:
-                del element.attrib[name]
-            else:
-                element.set(name, found)
-        if local(element) == "stop" and element.get("stop-color") is None:
-            element.set("stop-color", "#000000")
+                del attributes[name]
+            elif found != value:
+                attributes[name] = found
+    for stop in root.iter(f"{{{SVG}}}stop"):
+        if stop.get("stop-color") is None:
+            stop.set("stop-color", "#000000")
     root.set("fill", root.get("fill", "#000000"))
 
 

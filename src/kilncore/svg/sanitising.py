@@ -18,7 +18,7 @@ from kilncore.errors import UnusableFile
 from kilncore.svg import colours
 from kilncore.svg import styles as svg_styles
 from kilncore.svg import weight as svg_weight
-from kilncore.svg.parsing import XLINK, local, parsed
+from kilncore.svg.parsing import SVG, XLINK, local, parsed
 from kilncore.svg.weight import SHAPES
 
 STRUCTURE = {"svg", "g", "defs", "symbol", "use", "clipPath", "mask", "switch"}
@@ -39,6 +39,7 @@ ATTRIBUTES = set(
     "refY pathLength "
     "href version style".split()
 )
+HREFS = {f"{{{XLINK}}}href", "href"}
 KEPT = ATTRIBUTES | svg_styles.PROPERTIES
 HARMLESS = re.compile(r"[^\\(]*")  # no function, no escape: it points nowhere
 LOCAL_URL = re.compile(r"url\(\s*(['\"]?)#[\w.:-]+\1\s*\)")
@@ -88,7 +89,7 @@ def sanitise(data: bytes) -> SafeSvg:
 
 def _outline_text(root) -> tuple[str, ...]:
     """Live text becomes outlines; which fonts stood in for which."""
-    if not any(local(element) == "text" for element in root.iter()):
+    if next(root.iter(f"{{{SVG}}}text"), None) is None:
         return ()
     from kilncore.svg.text import outline_text  # fonts are only read where there is text
 
@@ -98,15 +99,16 @@ def _outline_text(root) -> tuple[str, ...]:
 def _clean(root) -> dict:
     left_out: dict[str, None] = {}
     for element in list(root.iter()):
-        for child in list(element):
+        for child in list(element) if len(element) else ():
             if local(child) not in ALLOWED:
                 _leave_out(child, left_out)
                 element.remove(child)
     for element in root.iter():
         element.text = element.tail = None
-        for name, value in list(element.attrib.items()):
+        attributes = element.attrib
+        for name, value in attributes.items():
             if not _may_stay(name, value):
-                del element.attrib[name]
+                del attributes[name]
     return left_out
 
 
@@ -121,7 +123,7 @@ def _leave_out(child, left_out: dict) -> None:
 
 
 def _may_stay(name: str, value: str) -> bool:
-    if name == f"{{{XLINK}}}href" or name == "href":
+    if name in HREFS:
         return value.strip().startswith("#")
     return name in KEPT and points_nowhere_else(value)
 

@@ -7,9 +7,11 @@ and all at-rules, are passed over.
 """
 
 import re
+from functools import lru_cache
 
 import cssselect2
 import tinycss2
+from lxml import etree
 
 from kilncore.svg.parsing import local
 
@@ -37,6 +39,7 @@ MARKERS = ("marker-start", "marker-mid", "marker-end")
 PLAIN = re.compile(r"""[^"'\\/*{}@()!<]*""")  # such declarations can be told apart by ; and : alone
 SIMPLE_CALL = re.compile(r"(?:url\(#[\w.:-]*\)|rgba?\([\d\s.,%]*\))")
 FONT = re.compile(r"([\d.]+(?:px|pt|em|%|mm|cm|in|pc))(?:\s*/\s*\S+)?\s+(.+)$", re.S)
+SIMPLE = re.compile(r"\s*[\w-]*(?:[.#][\w-]+)*(?:\s*,\s*[\w-]*(?:[.#][\w-]+)*)*\s*")
 INLINE, IMPORTANT = (1, 0, 0, 0), 2
 
 
@@ -44,7 +47,7 @@ def resolve(root) -> None:
     """Write what the style sheets and style attributes say into the elements' attributes; sheets
     and style attributes go.
     """
-    matcher, used = cssselect2.Matcher(), False
+    matcher, simple = cssselect2.Matcher(), True
     order = 0
     for sheet in [element for element in root.iter() if local(element) == "style"]:
         for rule in tinycss2.parse_stylesheet(
@@ -53,22 +56,42 @@ def resolve(root) -> None:
             if rule.type != "qualified-rule":
                 continue
             found = declarations(tinycss2.serialize(rule.content))
+            simple = simple and bool(SIMPLE.fullmatch(tinycss2.serialize(rule.prelude)))
             for selector in _selectors(rule.prelude) if found else ():
                 order += 1
                 matcher.add_selector(selector, (order, found))
-                used = True
-    wrapped = (
-        {
+    matches_of = _matching(matcher, root, simple) if order else lambda element: ()
+    alive, known = [], {}  # what is told apart by its identity must stay
+    for element in root.iter():
+        matches = matches_of(element)
+        if matches or "style" in element.attrib:
+            alive.append(matches)
+            _apply(element, matches, known)
+
+
+def _matching(matcher, root, simple: bool):
+    """A function from an element to the rules that match it. Where all selectors are simple, of
+    tag, class and id alone, what matches one matches all that have the same.
+    """
+    if not simple:
+        wrapped = {
             id(w.etree_element): w
             for w in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree()
         }
-        if used
-        else {}
-    )
-    for element in root.iter():
-        matches = matcher.match(wrapped[id(element)]) if used and id(element) in wrapped else ()
-        if matches or "style" in element.attrib:
-            _apply(element, matches)
+        return lambda e: matcher.match(wrapped[id(e)]) if id(e) in wrapped else ()
+
+    @lru_cache(maxsize=10_000)
+    def of_sort(tag: str, classes: str, name: str):
+        alone = etree.Element(tag, {"class": classes, "id": name})
+        return matcher.match(cssselect2.ElementWrapper.from_xml_root(alone))
+
+    def of(element):
+        given = element.attrib
+        if not isinstance(element.tag, str):
+            return ()
+        return of_sort(element.tag, given.get("class", ""), given.get("id", ""))
+
+    return of
 
 
 def _selectors(prelude) -> list:
@@ -82,15 +105,17 @@ def _selectors(prelude) -> list:
         return []
 
 
-def _apply(element, matches) -> None:
-    won = {}
-    for specificity, _, pseudo, (order, found) in matches:
-        for name, value, important in found if pseudo is None else ():
-            _offer(won, name, value, (important, (0, *specificity), order))
-    for name, value, important in declarations(element.attrib.pop("style", "")):
-        _offer(won, name, value, (important, INLINE, 0))
+def _apply(element, matches, known: dict) -> None:
+    """known : what rules come to, for elements that say nothing themselves."""
+    style = element.attrib.pop("style", "")
+    if style:
+        won = _won(matches, style)
+    elif id(matches) in known:
+        won = known[id(matches)]
+    else:
+        won = known[id(matches)] = _won(matches, "")
     kept = []
-    for name, (_, value) in won.items():
+    for name, value in won:
         if name == "font":
             _set_font(element, value)
         elif name in STYLE_ONLY:
@@ -99,6 +124,17 @@ def _apply(element, matches) -> None:
             element.set(name, value)
     if kept:
         element.set("style", ";".join(kept))
+
+
+def _won(matches, style: str) -> list[tuple[str, str]]:
+    """(property, value) of all that rules and an element's own style say, the strongest of each."""
+    won: dict = {}
+    for specificity, _, pseudo, (order, found) in matches:
+        for name, value, important in found if pseudo is None else ():
+            _offer(won, name, value, (important, (0, *specificity), order))
+    for name, value, important in declarations(style):
+        _offer(won, name, value, (important, INLINE, 0))
+    return [(name, value) for name, (_, value) in won.items()]
 
 
 def _set_font(element, value: str) -> None:

@@ -12,7 +12,7 @@ import re
 from lxml import etree
 
 from kilncore.errors import UnusableFile
-from kilncore.svg.parsing import MAX_DEPTH, XLINK, local
+from kilncore.svg.parsing import MAX_DEPTH, SVG, XLINK, local
 
 MAX_DRAWN = 50_000
 MAX_LAYERS_DEEP = 12
@@ -43,12 +43,10 @@ class _Scales:
     def __init__(self, root):
         self.root = root
         self.by_id = {}
-        for element in root.iter():
+        for element in root.xpath("//*[@id]"):
             self.by_id.setdefault(element.get("id"), element)
-        self.by_id.pop(None, None)
-        self.repeats = any(
-            local(e) == "use" or any("url(" in value for value in e.attrib.values())
-            for e in root.iter()
+        self.repeats = bool(root.xpath("boolean(//@*[contains(., 'url(')])")) or any(
+            local(e) == "use" for e in root.iter(f"{{{SVG}}}use")
         )
         self.known = {}  # element -> (shapes' worth, layers deep, shapes that may inherit)
 
@@ -67,6 +65,8 @@ class _Scales:
 
     def _counted(self):
         """The same where nothing is drawn by reference."""
+        if not self.root.xpath("boolean(//@opacity|//@mask|//@style)"):
+            return int(self.root.xpath("count(//*)")), 0, 0
         weight = deep = most = 0
         for event, element in etree.iterwalk(self.root, events=("start", "end")):
             layers = self._layers(element)

@@ -10,7 +10,9 @@ SIZES = [(1024, "1024 px"), (2048, "2048 px"), (3072, "3072 px"), (4096, "4096 p
 class UploadForm(forms.Form):
     file = forms.FileField(
         label="Picture",
-        widget=forms.FileInput(attrs={"accept": ".png,.jpg,.jpeg,.webp,.tif,.tiff,.avif,.gif,image/*"}),
+        widget=forms.FileInput(
+            attrs={"accept": ".png,.jpg,.jpeg,.webp,.tif,.tiff,.avif,.gif,image/*"}
+        ),
     )
     credit = forms.CharField(label="Whose it is", max_length=120, required=False)
     licence = forms.CharField(label="Licence", max_length=120, required=False)

@@ -66,7 +66,11 @@ class Vector(Art):
     width: float = Field(gt=0, le=1e5)
     height: float = Field(gt=0, le=1e5)
     recolour: Annotated[tuple[ColourChange, ...], Field(max_length=MOST_CHANGES)] = setting(
-        (), "Colours", "In the proportions of the drawing. Choose one to replace it.", "bar"
+        (),
+        "Colours",
+        "In the proportions of the drawing. Choose one to replace it.",
+        "bar",
+        if_="!one_colour",
     )
     one_colour: bool = setting(False, "One colour over all", "", "toggle", reload=True)
     colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="one_colour")

@@ -10,7 +10,7 @@ from kilncore.prep.base import Operation, operation
 WAYS = (("across", "Mirror: left and right"), ("down", "Flip: top and bottom"))
 
 
-@operation("flip", title="Flip or mirror", sentence="The picture the other way round.")
+@operation("flip", title="Flip", sentence="The picture the other way round.")
 class Flip(Operation):
     """way : 'across' changes left and right, 'down' top and bottom."""
 

@@ -24,7 +24,8 @@ def made_of(svg: bytes, pixels: bytes) -> dict:
     root = etree.fromstring(svg)
     names = parts.group_names(root)
     if svg.count(b"<") > MOST_WALKED:  # of one so large only what is told at a glance
-        colours, paints = [one.decode() for one in dict.fromkeys(HEX.findall(svg))], []
+        inside = svg[svg.find(b">") :]  # the root names a colour that nothing may have
+        colours, paints = [one.decode() for one in dict.fromkeys(HEX.findall(inside))], []
     else:
         colours, paints = parts.colours(root), parts.paints(root)
     return {

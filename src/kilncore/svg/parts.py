@@ -65,13 +65,13 @@ def drawn_elements(root) -> Iterator[Drawn]:
 
 def colours(root) -> list[str]:
     """'#rrggbb' of all colours, in the order in which they come."""
-    found = {
-        value[:7]: None
-        for here in drawn_elements(root)
-        for name in COLOURED
-        if (value := here.element.get(name, "")).startswith("#")
-    }
-    return list(found)
+    found: dict[str, None] = {}
+    for here in drawn_elements(root):
+        if here.name in SHAPES:
+            found |= dict.fromkeys(map(here.paint, PAINTS))
+        elif here.name == "stop":
+            found[here.element.get("stop-color", "")[:7]] = None
+    return [colour for colour in found if colour.startswith("#")]
 
 
 def paints(root) -> list[str]:

@@ -193,13 +193,20 @@ def fields_of(
     for name, info in type(model).model_fields.items():
         extra = info.json_schema_extra or {}
         control = extra.get("control")
-        if extra.get("if") and not getattr(model, extra["if"]):
+        if not _wanted(model, extra.get("if", "")):
             continue
         if control is None or name in leave_out or control in WHOLE and control in shared:
             continue
         shared.add(control)
         fields.append(_field(model, path, name, info, extra, (most or {}).get(name)))
     return fields
+
+
+def _wanted(model: Model, condition: str) -> bool:
+    """Whether a setting is shown that depends on another one, or on its being off ('!name')."""
+    if not condition:
+        return True
+    return bool(getattr(model, condition.removeprefix("!"))) != condition.startswith("!")
 
 
 def _field(model: Model, path: list, name: str, info, extra: dict, most: float | None) -> Field:

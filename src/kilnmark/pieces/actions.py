@@ -2,6 +2,7 @@
 alike.
 """
 
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import timedelta
@@ -179,12 +180,17 @@ def _short(name: str) -> str:
     return PurePath(name).name[:40]
 
 
+def _title(name: str) -> str:
+    """A file's name in words."""
+    return " ".join(re.split(r"[\s_-]+", PurePath(name).stem)).strip()[:80] or "Artwork"
+
+
 def _kept(owner, name: str, found: BroughtIn) -> Artwork:
     artwork, fresh = Artwork.objects.get_or_create(
         owner=owner,
         hash=assets().keep(found.data),
         defaults={
-            "name": PurePath(name).stem[:80] or "Artwork",
+            "name": _title(name),
             "kind": found.kind,
             "width": found.width,
             "height": found.height,

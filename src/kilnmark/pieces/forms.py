@@ -1,11 +1,13 @@
-"""Starting a piece: a size in pixels, or in millimetres at a ppi."""
+"""Starting a piece: a size in pixels, or in millimetres at a ppi; or a file, at its size."""
 
 from django import forms
 
-from kilncore.document import MAX_SIDE_PX, Ground, Piece
+from kilncore.document import MAX_PIXELS, MAX_SIDE_PX, Ground, Mark, Piece, Placement
+from kilncore.errors import KilnError
 from kilncore.fills.colour import STOCK, ColourFill
 from kilncore.fills.none import NoFill
-from kilncore.model.units import mm_to_px
+from kilncore.fills.picture import PictureFill
+from kilncore.model.units import mm_to_px, px
 
 PRESETS = [
     ("2400 x 1600 px, screen", 2400, 1600, "px", 300),
@@ -58,3 +60,46 @@ class StartForm(forms.Form):
             ppi=self.cleaned_data["ppi"],
             ground=Ground(fill=fill),
         )
+
+
+PPI, CSS_PPI = 300, 96
+LEAST_SIDE_PX = 16
+PLACES = [
+    ("auto", "As suits it: photos as the ground, other art as a mark"),
+    ("ground", "As the ground"),
+    ("mark", "As a mark"),
+]
+
+
+class FromFileForm(forms.Form):
+    """place : what the file becomes on the piece."""
+
+    place = forms.ChoiceField(choices=PLACES, label="The file comes in", required=False)
+
+    def document_of(self, artwork) -> Piece:
+        """A piece at the artwork's size: a picture's own px, a drawing's own size in print."""
+        picture = artwork.kind == "picture"
+        scale = 1.0 if picture else PPI / CSS_PPI
+        size = tuple(max(round(side * scale), 1) for side in (artwork.width, artwork.height))
+        if not picture:  # it is sharp at any size
+            scale *= max(1.0, LEAST_SIDE_PX / min(size))
+            size = tuple(round(side * scale) for side in (artwork.width, artwork.height))
+        if max(size) > MAX_SIDE_PX or size[0] * size[1] > MAX_PIXELS or min(size) < LEAST_SIDE_PX:
+            raise KilnError(
+                f"That would be a piece of {size[0]} x {size[1]} px. A piece has {LEAST_SIDE_PX} "
+                f"to {MAX_SIDE_PX} px each way and {MAX_PIXELS // 10**6} million at most."
+            )
+        return Piece(
+            title=artwork.name, size_px=size, ppi=PPI, **self._filled(artwork, size, scale)
+        )
+
+    def _filled(self, artwork, size: tuple[int, int], scale: float) -> dict:
+        place = self.data.get("place", "auto")
+        solid = artwork.kind == "picture" and artwork.facts.get("opaque")
+        photo = solid and not artwork.facts.get("plain")
+        if artwork.kind == "picture" and (place == "ground" or place != "mark" and photo):
+            settings = artwork.art.model_dump(exclude={"kind"})
+            return {"ground": Ground(fill=PictureFill(**settings, fit="cover"))}
+        middle = Placement(x=px(size[0] / 2), y=px(size[1] / 2), scale=scale)
+        mark = Mark(name=artwork.name, art=artwork.art, placement=middle)
+        return {"ground": Ground(fill=ColourFill(colour=STOCK)), "stack": (mark,)}

@@ -7,9 +7,10 @@ from kilncore.errors import KilnError
 from kilncore.warm_up import READY
 from kilnmark.pieces import actions
 from kilnmark.pieces.cards import card as card_of
-from kilnmark.pieces.forms import StartForm
+from kilnmark.pieces.forms import FromFileForm, StartForm
 from kilnmark.pieces.models import Piece
 from kilnmark.private import kept_by_key
+from kilnmark.uploads import uploads
 
 
 @require_GET
@@ -17,7 +18,11 @@ def listing(request):
     return render(
         request,
         "pieces/listing.html",
-        {"pieces": request.user.pieces.all(), "form": StartForm(), "warm": READY.is_set()},
+        {
+            "pieces": request.user.pieces.all(),
+            "from_file": FromFileForm(),
+            "warm": READY.is_set(),
+        },
     )
 
 
@@ -29,7 +34,22 @@ def start(request):
             return redirect("bench", piece_id=actions.start(request.user, form.document()).pk)
         except KilnError as error:
             form.add_error(None, error.message)
-    return render(request, "pieces/start.html", {"form": form})
+    return render(request, "pieces/start.html", {"form": form, "from_file": FromFileForm()})
+
+
+@require_POST
+def start_from(request):
+    """A piece made of a file that was chosen or dropped, at its size."""
+    form = FromFileForm(request.POST)
+    try:
+        files = uploads(request)
+        piece = actions.start_from(request.user, files[0], form.document_of)
+        for other in files[1:]:
+            messages.info(request, f"{other.name[:40]} was left out: a piece begins with one file.")
+        return redirect("bench", piece_id=piece.pk)
+    except KilnError as error:
+        context = {"form": StartForm(), "from_file": form, "trouble": error.message}
+        return render(request, "pieces/start.html", context, status=422)
 
 
 @require_GET

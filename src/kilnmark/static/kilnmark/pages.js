@@ -26,6 +26,20 @@ function startPage(form) {
   tell();
 }
 
+// A file that is chosen, or dropped anywhere on the page, starts a piece.
+function fromFile(form) {
+  const input = form.querySelector("[data-start-file]");
+  input.addEventListener("change", () => input.files.length && form.requestSubmit());
+  const brings = (event) => event.dataTransfer.types.includes("Files");
+  document.addEventListener("dragover", (event) => { if (brings(event)) event.preventDefault(); });
+  document.addEventListener("drop", (event) => {
+    if (!brings(event)) return;
+    event.preventDefault();
+    input.files = event.dataTransfer.files;
+    if (input.files.length) form.requestSubmit();
+  });
+}
+
 function drawSheet(preset) {
   const ratio = preset.dataset.width / preset.dataset.height;
   const [w, h] = ratio > 1 ? [100, 100 / ratio] : [100 * ratio, 100];
@@ -75,6 +89,7 @@ async function watchMaking(item) {
 for (const item of document.querySelectorAll("[data-making]:has(progress)")) watchMaking(item);
 document.querySelectorAll("[data-start-form]").forEach(startPage);
 document.querySelectorAll("[data-maker]").forEach(makerPage);
+document.querySelectorAll("[data-from-file]").forEach(fromFile);
 
 // Pictures that are not there yet, while the kiln is warming up, are asked for again until they come; the page says so.
 const SOON_MS = 400;

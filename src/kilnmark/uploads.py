@@ -1,7 +1,7 @@
 """Files as they are sent, read within bounds."""
 
 from kilncore.errors import KilnError, UnusableFile
-from kilncore.textures.reading import MAX_BYTES, too_large
+from kilncore.pixels.reading import MAX_BYTES, too_large
 from kilnmark.pieces.actions import Upload
 
 MOST_FILES = 40

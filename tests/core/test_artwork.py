@@ -5,13 +5,13 @@ import pytest
 from PIL import Image, ImageDraw
 
 from kilncore.artwork.coverage import coverage
-from kilncore.typesetting.fonts import FONTS, face
 from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.vector import rasterised
 from kilncore.errors import UnusableFile
 from kilncore.model.units import px
 from kilncore.svg.sanitising import sanitise
 from kilncore.svg.weight import MAX_DRAWN
+from kilncore.typesetting.fonts import FONTS, face
 
 
 def edges_of(*points):

@@ -327,7 +327,8 @@ print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)
 
 
 def test_reading_without_enough_memory_is_refused_in_true_words(monkeypatch):
-    from kilncore.textures import examining, reading
+    from kilncore.pixels import reading
+    from kilncore.textures import examining
 
     data = png(__import__("numpy").zeros((4000, 4000), "uint8"))
     monkeypatch.setattr(examining, "LIMITS", examining.Limits(memory=150 * 2**20, cpu=20, wall=20))
@@ -335,7 +336,7 @@ def test_reading_without_enough_memory_is_refused_in_true_words(monkeypatch):
         examining.examined(data)
     monkeypatch.setattr(reading.np, "empty", lambda *a, **k: (_ for _ in ()).throw(MemoryError()))
     with pytest.raises(UnusableFile, match="not enough memory"):
-        reading.read(data)
+        reading.planes_of(data)
 
 
 def test_an_upright_png():

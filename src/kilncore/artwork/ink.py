@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from kilncore.pixels.stored import of_floats, to_floats
 from kilncore.prep.ink import inked
-from kilncore.prep.pixels import of_floats, to_floats
 
 
 def ink_from_paper(

@@ -11,10 +11,10 @@ import threading
 from dataclasses import dataclass, field
 
 from kilncore.errors import UnusableFile
+from kilncore.pixels.reading import FORMATS, MAX_BYTES, NO_ROOM, is_picture, too_large
 from kilncore.svg.parsing import MAX_BYTES as MAX_SVG_BYTES
 from kilncore.svg.parsing import TOO_LARGE
 from kilncore.system.sandbox import Limits, run
-from kilncore.textures.reading import FORMATS, MAX_BYTES, NO_ROOM, is_picture, too_large
 
 SVG_LIMITS = Limits(memory=500 * 2**20, cpu=2, wall=5)
 PICTURE_LIMITS = Limits(memory=2_500 * 2**20, cpu=60, wall=90)
@@ -81,6 +81,6 @@ def _made_of(request: dict, found: bytes) -> dict:
 def _picture(data: bytes) -> BroughtIn:
     if len(data) > MAX_BYTES:
         raise UnusableFile(too_large())
-    told, _ = run("kilncore.artwork.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
+    told, _ = run("kilncore.measure.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
     facts = {name: told[name] for name in ("colours", "plain", "opaque")}
     return BroughtIn("picture", data, told["width"], told["height"], (), facts)

@@ -3,8 +3,8 @@
 import numpy as np
 
 from kilncore.pixels.colour import hex_to_rgb
+from kilncore.pixels.stored import of_floats, to_floats
 from kilncore.prep.knock_out import MOST_FEATHERED, MOST_GROWN, knocked_out
-from kilncore.prep.pixels import of_floats, to_floats
 
 
 def knock_out(

@@ -6,12 +6,14 @@ prepared from a smaller copy, no larger than they show; the exact picture from a
 """
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from kilncore.artwork.base import Art, Drawing, art, extent_of
+from kilncore.artwork.coverage import coverage
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
@@ -90,15 +92,16 @@ class PictureDrawing(Drawing):
         whole = a * d - b * c
         back = (d / whole, -b / whole, -c / whole, a / whole)
         matrix = (*back, -(back[0] * e + back[2] * f), -(back[1] * e + back[3] * f))
-        found, share = texture.sample(matrix, box.left, box.top, box.width, box.height, "none")
-        return picture_planes(found, share)
+        found, _ = texture.sample(matrix, box.left, box.top, box.width, box.height, "mirror")
+        out = np.empty((4, box.height, box.width), np.float32)
+        out[3] = np.clip(found[3], 0, 1) if len(found) == 4 else 1
+        np.clip(found[:3], 0, out[3], out=out[:3])
+        out *= self._within(box)
+        return out
 
-
-def picture_planes(found: np.ndarray, share: np.ndarray | None) -> np.ndarray:
-    """(4, H, W) premultiplied of sampled channels, and of the share of each pixel that is covered;
-    None is all.
-    """
-    out = np.empty((4, *found.shape[1:]), np.float32)
-    out[3] = np.clip(found[3], 0, 1) if len(found) == 4 else (1 if share is None else share)
-    np.clip(found[:3], 0, out[3], out=out[:3])
-    return out
+    def _within(self, box: Box) -> np.ndarray:
+        """(H, W): how much of each pixel lies within the picture's own edges."""
+        corners = Affine(*self.matrix).corners(*self.art.box_px(0, 0))
+        ring = [corners[n] for n in (0, 1, 3, 2, 0)]
+        edges = np.array([(*one, *other) for one, other in pairwise(ring)])
+        return coverage(edges - np.array([box.left, box.top] * 2), box.width, box.height)

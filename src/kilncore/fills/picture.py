@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
 from kilncore.compiled.program import Program
@@ -26,7 +27,7 @@ FITS = (
     ("pixels", "One px to one"),
     ("repeat", "Repeated, one px to one"),
 )
-EDGES = {"cover": "mirror", "contain": "none", "pixels": "none", "repeat": "repeat"}
+ENDS = ("contain", "pixels")  # do not cover all
 
 
 @fill("picture", title="Picture", summary="a picture")
@@ -81,7 +82,7 @@ class PictureNode(Node):
 
     def pixel_format(self, assets: Assets | None) -> PixelFormat:
         """Opaque where it covers all and has no alpha."""
-        if EDGES[self.picture.fit] == "none" or len(self._texture(assets).planes) == 4:
+        if self.picture.fit in ENDS or len(self._texture(assets).planes) == 4:
             return PixelFormat()
         return OPAQUE
 
@@ -89,8 +90,30 @@ class PictureNode(Node):
         """Its channels."""
         placement = TexturePlacement.model_construct(scale=self._scale)
         matrix = self.frame.texture_matrix(placement)
-        ref = TextureRef(hash=TextureHash(self.picture.hash), edges=EDGES[self.picture.fit])
+        edges = "repeat" if self.picture.fit == "repeat" else "mirror"
+        ref = TextureRef(hash=TextureHash(self.picture.hash), edges=edges)
         texture = self._texture(reader.assets)
         key = (self.key, "sampled")
-        registers, covered = sampled_registers(reader, program, box, texture, ref, matrix, key)
-        return of_planes(program, premultiplied(registers, covered))
+        registers, _ = sampled_registers(reader, program, box, texture, ref, matrix, key)
+        if self.picture.fit not in ENDS:
+            return of_planes(program, premultiplied(registers, None))
+        covered = program.load(self._within(box)[None], box)[0]
+        *colour, alpha = (*registers, covered) if len(registers) < 4 else registers
+        held = premultiplied((*(colour * 3 if len(colour) == 1 else colour), alpha), None)
+        return of_planes(program, [one * covered for one in held] if alpha is not covered else held)
+
+    def _within(self, box: Box) -> np.ndarray:
+        """(H, W): how much of each pixel lies within the picture's own edges."""
+        picture, frame = self.picture, self.frame
+        sides = size_of(picture.chain, picture.width, picture.height)
+        matrix = frame.texture_matrix(TexturePlacement.model_construct(scale=self._scale))
+        shares = []
+        for side, step, start, first, count in (
+            (sides[1], matrix[3], matrix[5], box.top, box.height),
+            (sides[0], matrix[0], matrix[4], box.left, box.width),
+        ):
+            middle, half = -start / step, side / 2 / step
+            places = np.arange(first, first + count)
+            ends = np.minimum(places + 1, middle + half), np.maximum(places, middle - half)
+            shares.append(np.clip(ends[0] - ends[1], 0, 1))
+        return np.outer(*shares).astype(np.float32)

@@ -12,6 +12,7 @@ from kilncore.pixels.oklab import CHROMA, oklab
 
 ALIKE = 2  # of 255, each channel
 SAME = 0.03  # in OKLab with a and b doubled: nearer colours are one
+CLOSE = 8  # of 255 in each channel: so are these, in the blacks where OKLab is steep
 APART = 0.15  # the same of a picture without flat areas
 CELL_BITS = 3  # of 8, that are left out of its tones when they are counted
 LEAST_FLAT = 0.02  # of the covered area: with less of it flat, all of it counts
@@ -91,19 +92,24 @@ def _cells(colours: np.ndarray, weights: np.ndarray):
 
 
 def _lab(packed: np.ndarray) -> np.ndarray:
-    rgb = np.stack([packed >> 16, packed >> 8 & 255, packed & 255], -1) / 255
-    return (oklab(rgb) * (1, CHROMA, CHROMA)).astype(np.float32)
+    return (oklab(_rgb(packed) / 255) * (1, CHROMA, CHROMA)).astype(np.float32)
+
+
+def _rgb(packed: np.ndarray) -> np.ndarray:
+    return np.stack([packed >> 16, packed >> 8 & 255, packed & 255], -1).astype(np.int64)
 
 
 def _kept(colours: np.ndarray, counts: np.ndarray, most: int, same: float) -> np.ndarray:
     """The commonest colours, none of them nearly the same as a commoner one."""
     order = np.argsort(-counts, kind="stable")[:CANDIDATES]
     lab, least = _lab(colours[order]), LEAST_SHARE * counts.sum()
+    rgb = _rgb(colours[order])
     chosen: list[int] = []
     for n in range(len(order)):
         if chosen and (len(chosen) == most or counts[order[n]] < least and len(order) < CANDIDATES):
             break
-        if not chosen or np.sqrt(((lab[chosen] - lab[n]) ** 2).sum(1)).min() >= same:
+        apart = np.sqrt(((lab[chosen] - lab[n]) ** 2).sum(1)) >= same
+        if (apart & (np.abs(rgb[chosen] - rgb[n]).max(1) > CLOSE)).all():
             chosen.append(n)
     return colours[order[chosen]]
 

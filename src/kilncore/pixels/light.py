@@ -7,22 +7,9 @@ between them, which stays within 2e-5 of the curve.
 import numpy as np
 
 from kilncore.compiled.program import Register
+from kilncore.pixels.transfer_curve import to_encoded, to_linear
 
 STEPS = 4096
-
-
-def to_linear(encoded: np.ndarray | float):
-    """sRGB-encoded 0..1 to linear light, by the formula."""
-    encoded = np.asarray(encoded, np.float64)
-    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
-
-
-def to_encoded(linear: np.ndarray | float):
-    """Linear light 0..1 to sRGB-encoded, by the formula."""
-    linear = np.asarray(linear, np.float64)
-    return np.where(
-        linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 0) ** (1 / 2.4) - 0.055
-    )
 
 
 _GRID = np.minimum(np.arange(STEPS + 2) / STEPS, 1)  # one spare entry, so that 1 itself may be read

@@ -27,8 +27,9 @@ class Operation(Model):
         return width, height
 
     def prepared(self, planes: np.ndarray, unit: float) -> np.ndarray:
-        """Its result. planes : (C, H, W) (`prep.pixels`). unit : px of this copy of the picture to
-        one of the picture; below 1 for a smaller copy, from which drafts are made."""
+        """Its result. planes : (C, H, W), as in `pixels.stored`. unit : px of this copy of the
+        picture to one of the picture; below 1 for a smaller copy, from which drafts are made.
+        """
         raise NotImplementedError
 
     def carried(self, x: float, y: float) -> tuple[float, float]:

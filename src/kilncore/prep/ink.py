@@ -13,9 +13,9 @@ import numpy as np
 from kilncore.compiled.kernels import kernel
 from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour, hex_to_rgb
+from kilncore.pixels.stored import full_of, straight
 from kilncore.prep.base import Operation, operation
 from kilncore.prep.lighting import flattened
-from kilncore.prep.pixels import full_of, straight
 
 LEAST_SPAN = 1 / 255
 

@@ -13,10 +13,10 @@ from pydantic import Field
 
 from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour, hex_to_rgb
-from kilncore.pixels.oklab import near
+from kilncore.pixels.likeness import near
+from kilncore.pixels.stored import full_of, premultiplied, straight, times
 from kilncore.prep.base import Operation, operation
 from kilncore.prep.edges import moved
-from kilncore.prep.pixels import full_of, premultiplied, straight, times
 from kilncore.prep.unmixing import unmixed
 from kilncore.system.opencv import cv2
 

@@ -7,11 +7,11 @@ what lies around it is taken.
 
 import numpy as np
 
-from kilncore.prep.pixels import full_of
+from kilncore.pixels.stored import full_of
 from kilncore.system.opencv import cv2
 
 SMALL = 384  # px of the longer side of the copy on which light is read
-LINES = 0.09  # of the longer side: ink is not wider
+LINES = 0.07  # of the longer side: ink is not wider
 SMOOTH = 0.03
 LEAST = 0.08  # of full light: what is darker is not paper
 

@@ -8,9 +8,8 @@ import numpy as np
 import pyvips
 
 from kilncore.measure.histogram import histogram
+from kilncore.pixels.reading import NO_ROOM, planes_of
 from kilncore.system.sandbox import Limits, answer, run
-from kilncore.textures.reading import NO_ROOM, read
-from kilncore.textures.texture import Texture
 
 LIMITS = Limits(memory=2_500 * 2**20, cpu=60, wall=90)
 SAMPLE_PX, QUALITY = 480, 90
@@ -36,15 +35,14 @@ def examined(data: bytes) -> Examined:
     return Examined(told["width"], told["height"], told["histogram"], sample)
 
 
-def of_texture(texture: Texture) -> Examined:
-    """The same of a texture that is in memory."""
-    width, height = texture.size
-    return Examined(width, height, histogram(texture.planes), sample(texture))
+def of_planes(planes: np.ndarray) -> Examined:
+    """The same of (C, H, W) planes that are in memory."""
+    _, height, width = planes.shape
+    return Examined(width, height, histogram(planes), sample(planes))
 
 
-def sample(texture: Texture) -> bytes:
+def sample(planes: np.ndarray) -> bytes:
     """The middle of a texture at its true pixels, as JPEG."""
-    planes = texture.planes
     _, height, width = planes.shape
     side = min(SAMPLE_PX, width, height)
     left, top = (width - side) // 2, (height - side) // 2
@@ -63,7 +61,7 @@ def jpeg(planes: np.ndarray) -> bytes:
 
 
 def _examine(request: dict, data: bytes) -> tuple[dict, bytes]:
-    found = of_texture(read(data))
+    found = of_planes(planes_of(data))
     return {
         "width": found.width,
         "height": found.height,

@@ -7,8 +7,8 @@ import numpy as np
 from kilncore.document import Piece
 from kilncore.errors import KilnError
 from kilncore.model.files import PictureHash
+from kilncore.pixels.stored import straight
 from kilncore.pixels.vips import as_image
-from kilncore.prep.pixels import straight
 from kilnmark.storage import assets
 
 WIDE = 320  # px, at least, of the longer side

@@ -14,9 +14,8 @@ from kilncore.model.base import Model
 from kilncore.pixels.vips import as_image
 from kilncore.system.files import HALF, write_whole
 from kilncore.textures import makers
-from kilncore.textures.examining import Examined, examined, jpeg, of_texture
+from kilncore.textures.examining import Examined, examined, jpeg, of_planes
 from kilncore.textures.making import make_file
-from kilncore.textures.texture import Texture as Pixels
 from kilnmark.jobs import Stage
 from kilnmark.shelf.models import SAMPLED_BY, Making, Texture
 from kilnmark.storage import assets, folder_for
@@ -103,7 +102,7 @@ def make(
         seed,
         checked.model_dump(),
         data,
-        of_texture(Pixels(planes)),
+        of_planes(planes),
     )
 
 

@@ -7,7 +7,8 @@ from django.conf import settings
 from django.db import models
 
 from kilncore.graph.keys import code_version
-from kilncore.textures import examining, reading
+from kilncore.pixels import reading
+from kilncore.textures import examining
 from kilnmark import jobs
 
 SAMPLED_BY = code_version(

@@ -9,8 +9,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from kilncore.errors import KilnError
+from kilncore.pixels.reading import MAX_BYTES
 from kilncore.textures import makers
-from kilncore.textures.reading import MAX_BYTES
 from kilnmark.controls.fields import fields_of
 from kilnmark.firings import kiln
 from kilnmark.jobs import Stage

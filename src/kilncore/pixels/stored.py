@@ -1,5 +1,5 @@
-"""Pixels on their way through a chain: (C, H, W) planes of uint8 or uint16, C = 1 grey, 3 colour, 4
-premultiplied with alpha; and as straight floats.
+"""Pixels as pictures and textures store them: (C, H, W) planes of uint8 or uint16, C = 1 grey, 3
+colour, 4 premultiplied with alpha. And as straight floats.
 """
 
 import numpy as np

@@ -7,15 +7,15 @@ import numpy as np
 
 from kilncore.measure.background import plain_background
 from kilncore.measure.flat_colours import flat_colours_of
-from kilncore.prep.pixels import straight
+from kilncore.pixels.reading import planes_of
+from kilncore.pixels.stored import straight
 from kilncore.system.sandbox import answer
-from kilncore.textures.reading import read
 
 LOOKED_AT = 1_000_000  # px, about, of which the colours are told
 
 
 def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
-    planes = read(data).planes
+    planes = planes_of(data)
     _, height, width = planes.shape
     step = max(1, int(np.sqrt(width * height / LOOKED_AT)))
     opaque = len(planes) < 4

@@ -22,6 +22,8 @@ from kilncore.model.texture import TexturePlacement, TextureRef
 from kilncore.model.units import px
 from kilncore.output.preview import encode
 from kilncore.pixels.distance import signed_distance
+from kilncore.prep import OPERATIONS
+from kilncore.prep.knock_out import knocked_out
 from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.system.cache import ByteCache
@@ -85,8 +87,19 @@ def _functions() -> None:
     morphology.morphology(image, 1)
     signed_distance(image[..., 0], 4.0)
     noise.turbulence(8, 8, 0.1, 1, 1)
+    _prepared()
     for name in makers.MAKERS:
         makers.make(name, 64, 64, 1)
+
+
+def _prepared() -> None:
+    """Each operation on pixels of 8 and of 16 bits, and a picture as a mark."""
+    planes = np.full((3, 40, 40), 255, np.uint8)
+    planes[:, 12:28, 12:28] = 40
+    for given in (planes, planes * np.uint16(257)):
+        for kind in OPERATIONS.values():
+            kind.settings().prepared(given, 1.0)
+        knocked_out(given, np.ones((1, 3)), 0.1, True, 1.0, 1.0, True)
 
 
 def _piece(place: TexturePlacement) -> Piece:

@@ -25,6 +25,11 @@ P3_TO_XYZ = (
     (0.2289745640697488, 0.6917385218365064, 0.079286914093745),
     (0.0, 0.04511338185890264, 1.043944368900976),
 )
+D50_TO_D65 = (
+    (0.9554734527042182, -0.023098536874261423, 0.0632593086610217),
+    (-0.028369706963208136, 1.0099954580058226, 0.021041398966943008),
+    (0.012314001688319899, -0.020507696433477912, 1.3303659366080753),
+)
 XYZ_TO_SRGB = (
     (3.2409699419045226, -1.537383177570094, -0.4986107602930034),
     (-0.9692436362808796, 1.8759675015077202, 0.04155505740717559),
@@ -93,6 +98,8 @@ def _srgb(found) -> tuple[float, float, float]:
         return found.to("srgb").coordinates
     if found.space == "srgb-linear":
         return tuple(_encoded(float(c or 0)) for c in found.coordinates)
+    if found.space in ("lab", "lch", "xyz-d50"):
+        return _of_xyz(_times(D50_TO_D65, found.to("xyz-d50").coordinates))
     return _of_xyz(found.to("xyz-d65").coordinates)
 
 

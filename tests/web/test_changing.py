@@ -110,14 +110,14 @@ def test_lettering_lands_in_the_middle(post, worked):
     assert 10 < box["width"] <= 400 * 0.71 and box["height"] < 300
 
 
-SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/><text>x</text></svg>'  # noqa: E501
+SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/><filter/></svg>'  # noqa: E501
 
 
 def send_svg(client, worked, data, version=1):
     from django.core.files.uploadedfile import SimpleUploadedFile
 
     return client.post(
-        reverse("add-svg", args=[worked.pk]),
+        reverse("bring-in", args=[worked.pk]),
         {"file": SimpleUploadedFile("Moon.svg", data), "version": version},
         headers={"accept": "application/json"},
     )
@@ -126,16 +126,20 @@ def send_svg(client, worked, data, version=1):
 def test_an_svg_is_brought_in(signed_in, worked):
     told = send_svg(signed_in, worked, SVG).json()
     new = told["document"]["stack"][-1]
-    assert new["name"] == "Moon" and new["art"]["kind"] == "vector" and "live text" in told["note"]
+    assert (
+        new["name"] == "Moon"
+        and new["art"]["kind"] == "vector"
+        and "filter effects" in told["note"]
+    )
     assert told["boxes"][new["id"]]["height"] == pytest.approx(210)
 
 
 @pytest.mark.parametrize(
     "data, reason",
     [
-        (b"no", "not an SVG"),
+        (b"not a picture", "neither an SVG nor"),
         (SVG[:60], "damaged"),
-        (SVG.replace(b"circle", b"text"), "nothing to draw"),
+        (SVG.replace(b"circle", b"filter"), "nothing to draw"),
     ],
 )
 def test_an_svg_that_cannot_be_used_leaves_nothing(signed_in, worked, data, reason):

@@ -188,7 +188,7 @@ def test_an_svg_that_is_refused_as_stale_keeps_nothing(signed_in, worked):
 
     svg = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 50"><circle cx="25" cy="25" r="20"/></svg>'  # noqa: E501
     response = signed_in.post(
-        reverse("add-svg", args=[worked.pk]),
+        reverse("bring-in", args=[worked.pk]),
         {"file": SimpleUploadedFile("m.svg", svg), "version": 7},
         headers={"accept": "application/json"},
     )

@@ -26,7 +26,8 @@ def addresses(worked, scan, firing):
         "undo": of_piece,
         "redo": of_piece,
         "add-lettering": of_piece,
-        "add-svg": of_piece,
+        "bring-in": of_piece,
+        "picture-source": of_piece,
         "document-file": of_piece,
         "fire": of_piece,
         "texture-sample": {"texture_id": scan.pk, "key": "k"},
@@ -43,7 +44,7 @@ POSTED = {
     "undo",
     "redo",
     "add-lettering",
-    "add-svg",
+    "bring-in",
     "fire",
     "firing-stop",
 }
@@ -64,6 +65,7 @@ def test_every_object_is_its_owners_alone(worked, scan, stranger):
     assert {n for n in prefixed if "piece" in n or "firing" in n or n in POSTED} - {
         "pieces",
         "piece-start",
+        "piece-start-from",
         "firings",
     } <= set(known)
     for name, arguments in known.items():

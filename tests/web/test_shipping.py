@@ -9,6 +9,7 @@ import pytest
 
 from kilncore.typesetting.fonts import FOLDER, FONTS
 from kilnmark.demo import ART, _Shelf, world
+from kilnmark.pieces.models import Artwork
 
 SOURCE = Path(__file__).parents[2] / "src" / "kilnmark"
 TEMPLATES = sorted(SOURCE.rglob("templates/**/*.html"))
@@ -90,7 +91,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     user = django_user_model.objects.get(username=account.name)
     assert (
         user.check_password(account.password)
-        and user.artworks.count() == len(list(ART.glob("*.svg"))) >= 8
+        and user.artworks.count() == len(list(ART.iterdir())) >= 8
     )
     assert user.pieces.count() == len(world.PIECES)
     for piece in user.pieces.all():
@@ -107,13 +108,20 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
 def test_demo_pieces_name_only_what_the_demo_has():
     class Register:
         ref = {"hash": "a" * 64, "edges": "repeat"}
-        hash, width, height = "b" * 64, 10.0, 10.0
 
     from kilncore.document import load
 
     shelf = _Shelf(
         {name: Register for name, *_ in world.TEXTURES},
-        {p.stem: Register for p in ART.glob("*.svg")},
+        {
+            p.stem: Artwork(
+                hash="b" * 64,
+                width=10,
+                height=10,
+                kind="vector" if p.suffix == ".svg" else "picture",
+            )
+            for p in ART.iterdir()
+        },
     )
     titles = [load(describe(shelf)).title for describe in world.PIECES]
     assert len(set(titles)) == len(titles) >= 5

@@ -116,8 +116,9 @@ def planes_of(data: bytes) -> np.ndarray:
             3 * image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)
         ):
             return np.ascontiguousarray(_upright(_planes(image), image))
-    except pyvips.Error:
-        raise UnusableFile(DAMAGED) from None
+    except pyvips.Error as error:
+        short = any("out of memory" in str(part) for part in (error.message, error.detail))
+        raise UnusableFile(NO_ROOM if short else DAMAGED) from None
     except MemoryError:
         raise UnusableFile(NO_ROOM) from None
 

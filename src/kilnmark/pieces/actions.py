@@ -209,8 +209,8 @@ def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:
     for kind, rows in ROWS.items():
         of_kind = {name for name in named if type(name) is kind}
         found = rows.objects.filter(owner=owner, hash__in=of_kind)
-        if kind is PictureHash:
-            found = found.filter(kind="picture")
+        if rows is Artwork:
+            found = found.filter(kind="picture" if kind is PictureHash else "vector")
         known |= {(kind, name) for name in found.values_list("hash", flat=True)}
     if missing := {name for name in named if (type(name), str(name)) not in known}:
         raise KilnError(

@@ -7,7 +7,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.driver import Bench
+from kilnmark.demo import ART
+from tests.browser.driver import Bench, until
+from tests.browser.test_bringing_in import DROP, coded
 
 pytestmark = pytest.mark.browser
 AXE = Path(__file__).parents[1] / "vendor" / "axe" / "axe.min.js"
@@ -52,6 +54,34 @@ def test_pages(watched, path):
     watched.goto(path)
     watched.wait_for_load_state("networkidle")
     assert faults(watched) == [] and watched.evaluate("window.breaches") == []
+
+
+def test_the_sheets_of_what_comes_in(watched, server):
+    """A picture with its chain, a drawing with its colours and parts, a gradient."""
+    bench = Bench(watched, server.piece).open()
+    kept = bench.told["version"]
+    for name in ("badge-on-paper.jpg", "moon-badge.svg"):
+        before = bench.told["version"]
+        watched.evaluate(DROP, ["#stage", coded((name, (ART / name).read_bytes())), 99, 99])
+        told = "Alpine.$data(document.getElementById('bench')).bench().session.version"
+        until(watched, f"{told} > {before}")
+        bench.settle()
+        if name.endswith("jpg"):
+            for button in ("Knock it out", "Ink from paper", "Crop"):
+                watched.locator("#sheet").get_by_role("button", name=button).first.click()
+                bench.settle()
+            assert faults(watched) == []
+        else:
+            watched.locator("#sheet .colour-bar .bar-part").first.click()
+            watched.locator("#sheet summary").click()
+            assert faults(watched) == []
+    bench.tab("Ground")
+    watched.locator("#sheet").get_by_role("button", name="Gradient", exact=True).click()
+    bench.settle()
+    assert faults(watched) == [] and watched.evaluate("window.breaches") == []
+    while bench.told["version"] > kept and bench.told["undo"] and bench.document["stack"][2:]:
+        watched.keyboard.press("Control+z")
+        bench.settle()
 
 
 def test_sign_in(browser, server):

@@ -116,11 +116,11 @@ def test_a_length_keeps_its_size_in_another_unit(fresh):
 def test_an_svg_and_one_that_cannot_be_used(fresh):
     page = fresh.page
     page.get_by_role("button", name="Mark", exact=True).click()
-    page.locator("[data-svg-file]").set_input_files(
+    page.locator("[data-art-file]").set_input_files(
         {"name": "bad.svg", "mimeType": "image/svg+xml", "buffer": b"<svg"}
     )
     expect(page.locator("[data-mark-trouble]")).to_contain_text("damaged")
-    page.locator("[data-svg-file]").set_input_files(ART / "anchor.svg")
+    page.locator("[data-art-file]").set_input_files(ART / "anchor.svg")
     expect(page.get_by_role("tab", name="anchor")).to_be_visible()
     page.locator("[data-close]").first.evaluate("b => b.closest('dialog').close()")
     fresh.settle()
@@ -521,14 +521,14 @@ def test_what_waits_survives_a_reload_and_an_svg_waits_in_the_same_line(bench, s
     bench.step("Soften")
     field = page.locator("#sheet").get_by_label("Softness").first
     page.route("**/change/", lambda route: route.abort())
-    page.route("**/svg/", lambda route: route.abort())
+    page.route("**/bring-in/", lambda route: route.abort())
     field.fill("2.5")
     field.press("Enter")
     page.get_by_role("button", name="Mark", exact=True).click()
-    page.locator("[data-svg-file]").set_input_files(ART / "anchor.svg")
+    page.locator("[data-art-file]").set_input_files(ART / "anchor.svg")
     expect(page.locator(".saved")).to_have_text("2 changes wait to be saved")
     page.unroute("**/change/")
-    page.unroute("**/svg/")
+    page.unroute("**/bring-in/")
     page.reload()
     assert warned == ["beforeunload"]
     expect(page.get_by_role("tab", name="anchor")).to_be_visible()

@@ -13,7 +13,7 @@ from kilncore.model.files import ArtHash, TextureHash
 from kilncore.pixels.colour import HEX
 from kilnmark.pieces.models import Artwork, Piece
 
-MOST_COLOURS = 16
+MOST_COLOURS = 9
 LEAST_SHARE = 0.002  # of a drawing or picture: rarer colours are not offered
 
 

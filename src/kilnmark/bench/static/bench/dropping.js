@@ -21,7 +21,7 @@ export function dropping({ session, stage }) {
     event.preventDefault();
     const files = [...event.dataTransfer.files]; // gone after the first wait
     if (!files.length) return;
-    if (event.target.closest("[data-part='ground']")) return void session.bringIn(files, { as: "ground" });
+    if (event.target.closest(".tab[data-part='ground']")) return void session.bringIn(files, { as: "ground" });
     const onStage = stage.element.contains(event.target) && files.length === 1;
     session.bringIn(files, onStage ? placeOf(stage, event) : {});
   });

@@ -6,7 +6,7 @@ const MOST = 8;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("gradient", () => ({
-    stops: [], chosen: 0, resting: 0,
+    stops: [], chosen: 0, resting: 0, dragged: false,
 
     init() {
       this.$root.addEventListener("colour-given", ({ detail }) => this.paint(detail.colour));
@@ -61,6 +61,7 @@ document.addEventListener("alpine:init", () => {
       plot.setPointerCapture(event.pointerId);
       const follow = (moved) => {
         const { left, width } = plot.getBoundingClientRect();
+        this.dragged = true;
         this.move(Math.min(Math.max((moved.clientX - left) / width, 0), 1));
       };
       this.dragged = false;
@@ -85,10 +86,7 @@ document.addEventListener("alpine:init", () => {
       this.resting = setTimeout(() => this.commit(), 350);
     },
 
-    dragged: false,
-
     move(at) {
-      this.dragged = true;
       this.stops[this.chosen] = { ...this.stop, at: Math.round(at * 1000) / 1000 };
       this.show();
       this.$dispatch("control-draft", { edits: this.edits });

@@ -1,7 +1,7 @@
 """`make fuzz`: random documents, killed servers and broken files, for half an hour. Says what was
 drawn and what broke.
 
-python -m fuzz [MINUTES]      python -m fuzz documents [MINUTES]      python -m fuzz kills [MINUTES]
+python -m fuzz [MINUTES]      python -m fuzz documents|files|kills [MINUTES]
 """
 
 import subprocess
@@ -44,6 +44,22 @@ def documents(minutes: float, first_seed: int | None = None) -> int:
     return failed
 
 
+def files(minutes: float) -> int:
+    """How many rounds of broken files failed."""
+    begun, failed, number, told = time.monotonic(), 0, int(time.time()), ""
+    while time.monotonic() - begun < minutes * 60:
+        command = [sys.executable, "-m", "fuzz.files", str(number), "40"]
+        done = subprocess.run(command, capture_output=True, text=True, check=False)
+        told += done.stdout
+        if done.returncode:
+            failed += 1
+            print(f"files, seed {number}: {done.stderr[-2000:]}", flush=True)
+        number += 1
+    taken = told.count(": taken in")
+    print(f"{taken + told.count(': refused')} broken files, {taken} of them could still be shown")
+    return failed
+
+
 def one_round(number: int, count: int, folder: Path, *more: str) -> tuple[int, str]:
     """(documents drawn, what went wrong). more : 'planes', with steps of the fuzzer's own."""
     command = [sys.executable, "-m", "fuzz.child", str(number), str(count), str(folder), *more]
@@ -63,7 +79,9 @@ def main() -> int:
     minutes = float(next((a for a in sys.argv[1:] if a[0].isdigit()), MINUTES))
     failed = 0
     if what in ("all", "documents"):
-        failed += documents(minutes * (0.8 if what == "all" else 1))
+        failed += documents(minutes * (0.6 if what == "all" else 1))
+    if what in ("all", "files"):
+        failed += files(minutes * (0.2 if what == "all" else 1))
     if what in ("all", "kills"):
         failed += killing.kills(minutes * (0.2 if what == "all" else 1))
     return 1 if failed else 0

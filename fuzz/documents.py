@@ -4,6 +4,8 @@ import numpy as np
 from hypothesis import strategies as st
 from tests.pictures import png
 
+from fuzz.arts import drawing, gradient, picture, picture_ground
+from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
 from kilncore.model.texture import TexturePlacement, TextureRef
@@ -53,6 +55,7 @@ class Files:
                     "height": safe.height,
                 }
             )
+        self.pictures = [_picture(store, data) for data in _badges(rng)]
         files = [
             file_of(
                 Stroke(
@@ -67,6 +70,22 @@ class Files:
         self.strokes = [
             store.keep(data) for data in (*files, pack_of(files * (PACK // len(files))))
         ]
+
+
+def _badges(rng) -> list[bytes]:
+    """Art on paper: noisy, see-through, deep, tiny."""
+    badge = np.full((150, 200, 3), 255, np.uint8)
+    badge[30:120, 40:160], badge[60:90, 80:120] = (192, 48, 32), 255
+    noisy = np.clip(badge - rng.integers(0, 12, badge.shape), 0, 255).astype(np.uint8)
+    clear = np.dstack([badge, rng.integers(0, 256, badge.shape[:2], dtype=np.uint8)])
+    deep = rng.integers(0, 65536, (40, 30), dtype=np.uint16)
+    return [png(pixels) for pixels in (badge, noisy, clear, deep, badge[:17, :16])]
+
+
+def _picture(store, data: bytes) -> dict:
+    found = brought_in(data)
+    size = {"width": int(found.width), "height": int(found.height)}
+    return {"kind": "picture", "hash": store.keep(data), **size}
 
 
 def length(least=-300.0, most=300.0):
@@ -236,7 +255,7 @@ def mark(draw, files, item_id, marks, size, within=False):
         "kind": "mark",
         "id": item_id,
         "seed": draw(st.integers(0, 99)),
-        "art": draw(words | st.sampled_from(files.vectors)),
+        "art": draw(words | st.sampled_from(files.vectors) | drawing(files) | picture(files)),
         "placement": place,
         "treatment": draw(treatment(files, marks, "mark", 3)),
         "landing": draw(landing(files, marks)),
@@ -278,6 +297,8 @@ def documents(draw, files):
             texture(files),
             texture_place,
         )
+        | gradient()
+        | picture_ground(files)
     )
     return load(
         {

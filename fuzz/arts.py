@@ -1,0 +1,108 @@
+"""Random art and grounds that are made of files: pictures with chains of operations, drawings whose
+colours and parts are changed.
+"""
+
+from hypothesis import strategies as st
+
+from kilncore.prep import OPERATIONS
+
+share = st.floats(0, 1) | st.sampled_from([0.0, 0.5, 1.0])
+colour = st.sampled_from(["#000000", "#ffffff", "#c03020", "#aa0033", "#14646b"])
+paint = colour | st.just("url(#g)")
+
+
+def _crop():
+    ends = st.lists(st.integers(0, 19), min_size=2, max_size=2, unique=True).map(sorted)
+    return st.builds(
+        lambda across, down: {
+            "left": across[0] / 20,
+            "right": across[1] / 20 + 0.05,
+            "top": down[0] / 20,
+            "bottom": down[1] / 20 + 0.05,
+        },
+        ends,
+        ends,
+    )
+
+
+SETTINGS = {
+    "knock-out": st.fixed_dictionaries(
+        {
+            "colours": st.lists(colour, max_size=3),
+            "tolerance": share,
+            "connected": st.booleans(),
+            "grow_px": st.sampled_from([0, 0, -20.0, 3.5, 20.0]),
+            "feather_px": st.sampled_from([0, 0, 2.5, 40.0]),
+            "unmix": st.booleans(),
+        }
+    ),
+    "ink": st.fixed_dictionaries(
+        {
+            "flatten": st.booleans(),
+            "inverted": st.booleans(),
+            "black": share,
+            "white": share,
+            "one_colour": st.booleans(),
+        }
+    ),
+    "crop": _crop(),
+    "turn": st.fixed_dictionaries({"quarters": st.sampled_from(["1", "2", "3"])}),
+    "flip": st.fixed_dictionaries({"way": st.sampled_from(["across", "down"])}),
+}
+
+
+def operation():
+    """Any that there is; one without a line above keeps its own settings."""
+    return st.sampled_from(list(OPERATIONS)).flatmap(
+        lambda kind: SETTINGS.get(kind, st.just({})).map(
+            lambda found: {"kind": kind, "on": True, **found}
+        )
+    )
+
+
+def chain():
+    return st.lists(operation(), max_size=3).map(
+        lambda found: [{"id": f"op{n}", **one} for n, one in enumerate(found)]
+    )
+
+
+def picture(files):
+    return st.builds(
+        lambda found, operations: {**found, "chain": operations},
+        st.sampled_from(files.pictures),
+        chain(),
+    )
+
+
+def drawing(files):
+    return st.builds(
+        lambda found, changes, over, paints, under, groups: {
+            **found,
+            "recolour": [{"old": old, "new": new} for old, new in changes],
+            "one_colour": over,
+            "shown": {"paints": paints, "under": under, "groups": groups},
+        },
+        st.sampled_from(files.vectors),
+        st.lists(st.tuples(colour, colour), max_size=2),
+        st.booleans(),
+        st.lists(paint, max_size=2),
+        st.lists(paint, max_size=1),
+        st.lists(st.integers(0, 3), max_size=2),
+    )
+
+
+def gradient():
+    stop = st.fixed_dictionaries({"at": share, "colour": colour})
+    return st.builds(
+        lambda stops, angle: {"kind": "gradient", "stops": stops, "angle_deg": angle},
+        st.lists(stop, min_size=2, max_size=8),
+        st.floats(-360, 360),
+    )
+
+
+def picture_ground(files):
+    return st.builds(
+        lambda found, fit: {**found, "fit": fit},
+        picture(files),
+        st.sampled_from(["cover", "contain", "pixels", "repeat"]),
+    )

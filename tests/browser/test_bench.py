@@ -630,6 +630,9 @@ def test_a_sheet_that_is_drawn_anew_keeps_what_has_the_focus(bench):
     bench.tab("PELLWICK")
     bench.step("Wear")
     invert = page.locator("#sheet").get_by_label("Invert")
+    invert.uncheck()  # an earlier test may have left it on
+    bench.settle()
+    expect(page.locator("[data-low-label]")).to_have_text("hidden to")
     invert.focus()
     page.evaluate("document.activeElement.wasHere = true")
     invert.press("Space")

@@ -11,7 +11,7 @@ from kilncore.pixels.reading import planes_of
 from kilncore.pixels.stored import straight
 from kilncore.system.sandbox import answer
 
-LOOKED_AT = 1_000_000  # px, about, of which the colours are told
+LOOKED_AT = 300_000  # px, about, of which the colours are told
 
 
 def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:

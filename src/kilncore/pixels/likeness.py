@@ -7,6 +7,7 @@ import numpy as np
 from kilncore.compiled.kernels import kernel, subroutine
 from kilncore.pixels.oklab import CHROMA, LAB, LMS, oklab
 from kilncore.pixels.transfer_curve import to_linear
+from kilncore.system.bands import in_bands
 
 CELL = 4  # of 256 tones: colours are sorted by cells of so many each way
 FAR, NEAR, MIXED = 0, 1, 2
@@ -21,7 +22,14 @@ def near(planes: np.ndarray, colours: np.ndarray, tolerance: float) -> np.ndarra
     """
     known = oklab(np.asarray(colours, np.float64).reshape(-1, 3))
     shift = 8 if planes.dtype == np.uint16 else 0
-    return _near(planes, shift, known, tolerance, _cells(known, tolerance), _LINEAR, LMS, LAB)
+    cells, out = _cells(known, tolerance), np.empty(planes.shape[1:], np.uint8)
+
+    def work(top: int, bottom: int) -> None:
+        rows = planes[:, top:bottom], out[top:bottom]
+        _near(rows[0], shift, known, tolerance, cells, _LINEAR, LMS, LAB, rows[1])
+
+    in_bands(len(out), work)
+    return out
 
 
 @lru_cache
@@ -76,9 +84,8 @@ def _within(r, g, b, known, tolerance, linear, lms, lab):
 
 
 @kernel
-def _near(planes, shift, known, tolerance, cells, linear, lms, lab):
+def _near(planes, shift, known, tolerance, cells, linear, lms, lab, out):
     _, height, width = planes.shape
-    out = np.empty((height, width), np.uint8)
     for y in range(height):
         for x in range(width):
             r, g, b = planes[0, y, x] >> shift, planes[1, y, x] >> shift, planes[2, y, x] >> shift
@@ -86,4 +93,3 @@ def _near(planes, shift, known, tolerance, cells, linear, lms, lab):
             if state == MIXED:
                 state = np.uint8(_within(r, g, b, known, tolerance, linear, lms, lab))
             out[y, x] = state
-    return out

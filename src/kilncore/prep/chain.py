@@ -11,7 +11,7 @@ from kilncore.prep.base import OPERATIONS, Operation
 
 MOST_OPERATIONS = 20
 MOST_LEVELS = 6
-DRAFT_PIXELS = 1_600_000  # of a copy that is prepared while something moves
+DRAFT_PIXELS = 1_200_000  # of a copy that is prepared while something moves
 Chain = Annotated[
     tuple[Annotated[Operation, OneOf(OPERATIONS)], ...], Field(max_length=MOST_OPERATIONS)
 ]

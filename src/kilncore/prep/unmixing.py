@@ -10,6 +10,7 @@ edge, however large the picture.
 import numpy as np
 
 from kilncore.compiled.kernels import kernel, subroutine
+from kilncore.system.bands import in_bands
 from kilncore.system.opencv import cv2
 
 BEYOND = 3  # px into the art and into the background: as wide as an edge may be
@@ -17,7 +18,7 @@ LOOK = 6  # px: how far solid colour and clear background are looked for
 FLAT = 6  # of 255: by how much the pixels around one of a flat area differ at most
 STRAYS = 0.2  # off the way from B to F by more, and a pixel is no mixture of them
 SAMPLED = 40_000  # px, from which the background's colours and noise are told
-CLEAR, ART, SOLID, EDGE, EDGE_CLEAR = 0, 1, 2, 3, 4
+CLEAR, SOLID, EDGE, EDGE_CLEAR = 0, 2, 3, 4
 
 
 def unmixed(
@@ -34,20 +35,22 @@ def unmixed(
     alpha = np.empty(background.shape, planes.dtype)
     out = planes.copy()
     known, noise = _settled(planes, sorts, np.asarray(colours, np.float64).reshape(-1, 3) * unit)
-    _unmix(planes, sorts, known, unit, noise, alpha, out)
+    in_bands(
+        len(sorts),
+        lambda top, bottom: _unmix(
+            planes, sorts, known, unit, noise, np.int64(top), np.int64(bottom), alpha, out
+        ),
+    )
     return alpha, out
 
 
 def _sorts(planes: np.ndarray, background: np.ndarray) -> np.ndarray:
-    """(H, W) uint8: clear background, art, solid art near the edge, and the zone of the edge on
-    either side.
-    """
+    """(H, W) uint8: clear background, solid art, and the zone of the edge on either side."""
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * BEYOND + 1, 2 * BEYOND + 1))
     wide = cv2.dilate(background, kernel)
-    art = 1 - background
+    art = np.uint8(1) - background
     back = cv2.dilate(art, kernel)
-    sorts = np.where(background, np.where(back, EDGE_CLEAR, CLEAR), np.where(wide, EDGE, SOLID))
-    sorts = sorts.astype(np.uint8)
+    sorts = np.uint8(EDGE_CLEAR) * (background & back) + art * (np.uint8(SOLID) + wide)
     _mark_flat(planes, sorts, FLAT if planes.dtype == np.uint8 else FLAT * 257)
     return sorts
 
@@ -196,11 +199,11 @@ def _farthest(planes, sorts, y, x, around, most_off, back, front):
 
 
 @kernel
-def _unmix(planes, sorts, known, unit, noise, alpha, out):
-    height, width = sorts.shape
+def _unmix(planes, sorts, known, unit, noise, top, bottom, alpha, out):
+    width = sorts.shape[1]
     back, front = np.empty(3), np.empty(3)
     most_off, near = (STRAYS * unit) ** 2, 2 * FLAT / 255 * unit
-    for y in range(height):
+    for y in range(top, bottom):
         for x in range(width):
             sort = sorts[y, x]
             if sort == CLEAR:
@@ -208,7 +211,7 @@ def _unmix(planes, sorts, known, unit, noise, alpha, out):
                 for c in range(3):
                     out[c, y, x] = 0
                 continue
-            if sort == SOLID or sort == ART:
+            if sort == SOLID:
                 alpha[y, x] = unit
                 continue
             row, column = _nearest(sorts, y, x, CLEAR)

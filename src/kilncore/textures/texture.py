@@ -78,10 +78,7 @@ class Texture:
             made = self._smaller
             while len(made) <= number:
                 _, height, width = made[-1].shape
-                half = resized(made[-1], (width + 1) // 2, (height + 1) // 2)
-                made.append(
-                    np.rint(half * (257 if made[-1].dtype == np.uint8 else 1)).astype(np.uint16)
-                )
+                made.append(_halved(made[-1], (width + 1) // 2, (height + 1) // 2))
                 self._count()
             return made[number]
 
@@ -210,6 +207,18 @@ class Texture:
         else:
             found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
         return found[:-1], found[-1] if policy == NONE else None
+
+
+def _halved(planes: np.ndarray, width: int, height: int) -> np.ndarray:
+    """Half the size, 16 bits. Means of 2 x 2 px are added up in whole numbers: the same."""
+    full = 257 if planes.dtype == np.uint8 else 1
+    if planes.shape[1:] != (2 * height, 2 * width):
+        return np.rint(resized(planes, width, height) * full).astype(np.uint16)
+    out = np.empty((len(planes), height, width), np.uint16)
+    for plane, half in zip(planes, out, strict=True):
+        rows = plane[::2].astype(np.uint32) + plane[1::2]
+        half[:] = np.rint((rows[:, ::2] + rows[:, 1::2]) * np.float64(full / 4))
+    return out
 
 
 def _whole(step: float, start: float) -> bool:

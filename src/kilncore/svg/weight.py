@@ -65,7 +65,7 @@ class _Scales:
 
     def _counted(self):
         """The same where nothing is drawn by reference."""
-        if not self.root.xpath("boolean(//@opacity|//@mask|//@style)"):
+        if not self.root.xpath("boolean(//@style|//@mask|//@opacity)"):
             return int(self.root.xpath("count(//*)")), 0, 0
         weight = deep = most = 0
         for event, element in etree.iterwalk(self.root, events=("start", "end")):

@@ -2,12 +2,21 @@
 validated whole.
 
     {"op": "set", "path": ["stack", MARK, "treatment", STEP, "params", "black"], "value": 0.2}
-    {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0} {"op": "remove_step"
-    | "copy_step", "step": STEP}      {"op": "move_step", "step": STEP, "to": 2} {"op": "add_mark",
-    "mark": {...}}                      {"op": "move_mark", "mark": MARK, "to": 0} {"op":
-    "remove_mark" | "copy_mark", "mark": MARK} {"op": "add_stroke", "path": ["stack", MARK,
-    "treatment", STEP, "landing"], "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}} {"op":
-    "group", "marks": [MARK, ...]}                  {"op": "ungroup", "group": GROUP}
+    {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0}
+    {"op": "remove_step" | "copy_step", "step": STEP}
+    {"op": "move_step", "step": STEP, "to": 2}
+    {"op": "add_mark", "mark": {...}}
+    {"op": "move_mark", "mark": MARK, "to": 0}
+    {"op": "remove_mark" | "copy_mark", "mark": MARK}
+    {"op": "replace_mark", "mark": MARK, "marks": [{"name": ..., "art": {...}}, ...]}
+    {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...}}
+    {"op": "set_operation", "path": [..., "chain"], "operation": ID, "settings": {...}}
+    {"op": "remove_operation", "path": [..., "chain"], "operation": ID}
+    {"op": "move_operation", "path": [..., "chain"], "operation": ID, "to": 0}
+    {"op": "add_stroke", "path": ["stack", MARK, "treatment", STEP, "landing"],
+     "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}}
+    {"op": "group", "marks": [MARK, ...]}
+    {"op": "ungroup", "group": GROUP}
 
 PART is 'ground', 'piece' or the id of a mark or group; a group is moved, removed and copied as a
 mark is. Lists are addressed by the ids of what they hold.

@@ -5,7 +5,7 @@ from kilncore.pixels.reading import MAX_BYTES, too_large
 from kilnmark.pieces.actions import Upload
 
 MOST_FILES = 40
-MOST_BYTES = 400 * 2**20  # of all files of one request
+MOST_BYTES = 200 * 2**20  # of all files of one request
 
 
 def uploads(request) -> list[Upload]:

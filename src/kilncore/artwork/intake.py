@@ -66,7 +66,7 @@ def _drawing(data: bytes) -> BroughtIn:
     notes = tuple(told["fonts"])
     if told["left_out"]:
         notes = (f"left out of the SVG: {', '.join(told['left_out'])}", *notes)
-    facts = _made_of({"pixels": told["pixels"]}, found)
+    facts = told.get("facts") or _made_of({"pixels": told["pixels"]}, found)
     return BroughtIn("vector", clean, told["width"], told["height"], notes, facts)
 
 

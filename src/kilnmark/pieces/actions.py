@@ -4,6 +4,7 @@ alike.
 
 import re
 from collections.abc import Callable, Iterable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import timedelta
 from pathlib import PurePath
@@ -17,6 +18,7 @@ from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError, UnusableFile
 from kilncore.model.files import ArtHash, PictureHash, StrokesHash, TextureHash
+from kilncore.system.hardware import PROCESSORS
 from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
@@ -162,11 +164,11 @@ def bring_onto(
 def _examined(uploads: list[Upload]) -> tuple[list, tuple[str, ...]]:
     """([(name, what it is), ...], notes) of those that can be used; UnusableFile if none can."""
     found, notes, refused = [], [], []
-    for upload in uploads:
-        try:
-            one = brought_in(upload.data)
-        except UnusableFile as error:
-            refused.append(f"{_short(upload.name)}: {error.message}")
+    with ThreadPoolExecutor(PROCESSORS) as threads:  # each only waits for a child
+        examined = list(threads.map(_examined_one, uploads))
+    for upload, one in zip(uploads, examined, strict=True):
+        if isinstance(one, UnusableFile):
+            refused.append(f"{_short(upload.name)}: {one.message}")
             continue
         found.append((upload.name, one))
         notes += [f"{_short(upload.name)}: {note}." for note in one.notes]
@@ -174,6 +176,13 @@ def _examined(uploads: list[Upload]) -> tuple[list, tuple[str, ...]]:
         alone = len(refused) == 1
         raise UnusableFile(refused[0].split(": ", 1)[1] if alone else " ".join(refused)[:600])
     return found, tuple(refused + notes)
+
+
+def _examined_one(upload: Upload) -> BroughtIn | UnusableFile:
+    try:
+        return brought_in(upload.data)
+    except UnusableFile as error:
+        return error
 
 
 def _short(name: str) -> str:

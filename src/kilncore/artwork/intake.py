@@ -16,7 +16,7 @@ from kilncore.svg.parsing import MAX_BYTES as MAX_SVG_BYTES
 from kilncore.svg.parsing import TOO_LARGE
 from kilncore.system.sandbox import Limits, run
 
-SVG_LIMITS = Limits(memory=500 * 2**20, cpu=2, wall=5)
+SVG_LIMITS = Limits(memory=500 * 2**20, cpu=2, wall=20)  # a busy machine is slow by the clock
 PICTURE_LIMITS = Limits(memory=2_500 * 2**20, cpu=60, wall=90)
 TURNS = threading.BoundedSemaphore(2)
 TOO_MUCH = (

@@ -46,6 +46,12 @@ class BringIn(Step):
     x: Near | None = None
     y: Near | None = None
 
+    def label(self, count: int) -> str:
+        """What the change is called when so many came in."""
+        if self.place == "ground":
+            return "Ground"
+        return "Mark brought in" if count == 1 else f"{count} marks brought in"
+
     @property
     def at(self) -> tuple[float, float] | None:
         return None if self.x is None or self.y is None else (self.x, self.y)

@@ -77,7 +77,9 @@ def test_what_a_drawing_is_made_of_is_told():
     assert colours["#ffd700"] == pytest.approx(np.pi * 144 / 10_000, abs=0.01)
     assert sum(colours.values()) == pytest.approx(1, abs=0.01)
     assert facts["groups"] == ["night sky", "boat", "", ""]
-    assert facts["paints"].index("#ffd700") < facts["paints"].index("#a03020")
+    paints = [paint for paint, _ in facts["paints"]]
+    assert paints.index("#ffd700") < paints.index("#a03020")
+    assert dict(map(tuple, facts["paints"]))["#ffd700"] == 0
 
 
 def test_a_colour_is_replaced_wherever_it_is():
@@ -145,6 +147,37 @@ def test_a_part_keeps_to_its_paint():
     np.testing.assert_allclose(
         found[covered][:, :3], [(1, 215 / 255, 0)] * covered.sum(), atol=0.01
     )
+
+
+SYMBOLS = svg(
+    '<defs><g id="s"><rect width="30" height="30"/></g><symbol id="y" viewBox="0 0 9 9">'
+    '<circle cx="4.5" cy="4.5" r="4" fill="#00f"/></symbol></defs>'
+    '<use href="#s" x="5" y="5" fill="#c00"/><use href="#s" x="60" y="5" fill="#0a0"/>'
+    '<use href="#y" x="5" y="60" width="30" height="30"/>'
+)
+
+
+def test_what_a_symbol_leaves_open_is_its_users():
+    """A fill that comes from the `use` is a paint of the drawing, is picked and replaced."""
+    art, data, facts = vector(SYMBOLS)
+    assert {paint for paint, _ in facts["paints"]} == {"#cc0000", "#00aa00", "#0000ff"}
+    assert {colour for colour, _ in facts["colours"]} == {"#cc0000", "#00aa00", "#0000ff"}
+    whole = pixels(art, data)
+    together = np.zeros_like(whole)
+    for name, part in parted(art, "colour", facts):
+        found = pixels(part, data)
+        solid = found[..., 3] > 0.99
+        rgb = [int(name[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+        np.testing.assert_allclose(found[solid][:, :3], [rgb] * solid.sum(), atol=0.01)
+        together = found + together * (1 - found[..., 3:])
+    assert np.abs(together - whole).max() < 0.02
+
+
+def test_a_part_of_some_groups_is_parted_by_their_colours_alone():
+    art, data, facts = vector(BOAT, shown=Shown(groups=(0,)))
+    parts = parted(art, "colour", facts)
+    assert [name for name, _ in parts] == ["#142952", "#ffd700"]
+    assert all(pixels(part, data)[..., 3].any() for _, part in parts)
 
 
 def test_groups_are_picked():
@@ -249,6 +282,17 @@ def test_white_space_is_collapsed_unless_it_is_kept():
     assert extent(tight) == pytest.approx(extent(loose), abs=0.01)
     kept = extent(f"<text x='5' y='50' xml:space='preserve' {WORD}>H   H</text>")
     assert kept[2] > extent(loose)[2] + 5
+
+
+def test_places_in_per_cent_are_of_the_view_box_and_of_the_path():
+    left, _, right, bottom = extent(f'<text x="50%" y="40%" text-anchor="middle" {WORD}>HH</text>')
+    assert (left + right) / 2 == pytest.approx(50, abs=1) and bottom == pytest.approx(40, abs=0.5)
+    path = '<path id="p" d="M0 50H100" fill="none"/>'
+    found = extent(
+        f'{path}<text text-anchor="middle" {WORD}><textPath href="#p" startOffset="50%">HH'
+        "</textPath></text>"
+    )
+    assert (found[0] + found[2]) / 2 == pytest.approx(50, abs=1)
 
 
 def test_text_runs_along_a_path():

@@ -108,6 +108,7 @@ def test_a_picture_becomes_the_ground(send, worked):
     told = send(("wall.jpg", jpeg(PHOTO)), **{"as": "ground"}).json()
     fill = told["document"]["ground"]["fill"]
     assert (fill["kind"], fill["fit"], fill["width"]) == ("picture", "cover", 140)
+    assert told["undo"] == "Ground"
     refused = send(("a.svg", SVG), version=2, **{"as": "ground"})
     assert refused.status_code == 422 and "comes in as a mark" in refused.json()["message"]
 

@@ -14,7 +14,8 @@ WAYS = ("colour", "group")
 
 def parted(drawing: Vector, way: str, facts: dict) -> list[tuple[str, Vector]]:
     """[(name, art), ...] from the bottom up. way : 'colour' or 'group'. facts : as they were told
-    when it came in: `paints` in the order they are drawn, `groups` by name. KilnError where there
+    when it came in: `paints` in the order they are
+    drawn, each with its group, `groups` by name. KilnError where there
     are not at least two parts, or too many.
     """
     if way not in WAYS:
@@ -31,8 +32,12 @@ def parted(drawing: Vector, way: str, facts: dict) -> list[tuple[str, Vector]]:
 
 
 def _by_colour(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
-    chosen = drawing.shown.paints
-    drawn = [paint for paint in facts.get("paints", ()) if not chosen or paint in chosen]
+    chosen, groups = drawing.shown.paints, drawing.shown.groups
+    drawn = [
+        paint
+        for paint, group in facts.get("paints", ())
+        if (not chosen or paint in chosen) and (not groups or group in groups or group < 0)
+    ]
     places: dict[str, list[int]] = {}
     for place, paint in enumerate(drawn):
         places.setdefault(paint, []).append(place)

@@ -18,8 +18,8 @@ def _look(request: dict, data: bytes) -> tuple[dict, bytes]:
 
 
 def made_of(svg: bytes, pixels: bytes) -> dict:
-    """Its colours with their shares, its paints in order, and what its groups are called. svg :
-    clean. pixels : of the trial, (N, 4) straight bytes.
+    """Its colours with their shares, its paints in order with their groups' numbers, and what its
+    groups are called. svg : clean. pixels : of the trial, (N, 4) straight bytes.
     """
     root = etree.fromstring(svg)
     names = parts.group_names(root)
@@ -30,7 +30,7 @@ def made_of(svg: bytes, pixels: bytes) -> dict:
         colours, paints = parts.colours(root), parts.paints(root)
     return {
         "colours": _shares(colours[:MOST_TOLD], pixels),
-        "paints": paints if len(set(paints)) <= MOST_TOLD else [],
+        "paints": paints if len({paint for paint, _ in paints}) <= MOST_TOLD else [],
         "groups": names if len(names) <= MOST_TOLD else [],
     }
 

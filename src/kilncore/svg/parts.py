@@ -11,11 +11,12 @@ from typing import Any, NamedTuple
 from lxml import etree
 
 from kilncore.svg.colours import COLOURED, PAINTS
-from kilncore.svg.parsing import local
+from kilncore.svg.parsing import SVG, XLINK, local
 
 SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 NO_PICTURE = {"mask", "clipPath"}  # what is in them shapes others, in no colour of its own
 SERVERS = {"linearGradient", "radialGradient", "pattern"}
+OPEN = {"defs", "symbol"}  # what is in them takes what it leaves unsaid from whatever uses it
 HOLDERS = {"svg", "g", "switch"}
 DEFINITIONS = {"defs", "symbol", "marker", "title", *NO_PICTURE, *SERVERS}
 LONGEST_NAME = 40
@@ -23,7 +24,7 @@ LONGEST_NAME = 40
 
 class Drawn(NamedTuple):
     """An element as it is drawn. within : in a gradient or pattern. fill, stroke, color : its own
-    or inherited.
+    or inherited; '' in a definition that leaves them to whatever uses it.
     """
 
     element: Any
@@ -34,65 +35,101 @@ class Drawn(NamedTuple):
     color: str = "#000000"
 
     def paint(self, name: str) -> str:
-        """Of its fill or stroke: '#rrggbb', 'url(#id)' or 'none'."""
+        """Of its fill or stroke: '#rrggbb', 'url(#id)', 'none', or '' where it is left open."""
         value = getattr(self, name)
         value = self.color if value == "currentColor" else value
         return value[:7] if value.startswith("#") else value
+
+
+class Painted(NamedTuple):
+    """One fill or stroke of a shape, or of a `use` that lends it to what it uses."""
+
+    here: Drawn
+    name: str
+    paint: str
 
 
 def drawn_elements(root) -> Iterator[Drawn]:
     """All that is drawn in its own colours, in order. What is only defined counts where something
     is used again.
     """
-    repeats = any(local(element) == "use" for element in root.iter())
-    passed = NO_PICTURE | (set() if repeats else {"symbol"})
+    passed = NO_PICTURE | (set() if _uses(root) else {"symbol"})
     waiting = [Drawn(root, "svg", False)]
     while waiting:
         above = waiting.pop()
         element, name = above.element, local(above.element)
         if name in passed:
             continue
-        within = above.within or name in SERVERS
+        if name in OPEN:
+            above = above._replace(fill="", stroke="", color="")
         given = {
             key: value
             for key in ("fill", "stroke", "color")
             if (value := element.get(key)) and value != "inherit"
         }
-        here = above._replace(name=name, within=within, **given)
+        here = above._replace(name=name, within=above.within or name in SERVERS, **given)
         yield here
         waiting += [here._replace(element=child) for child in reversed(element)]
 
 
+def painted(root, servers: bool = False) -> Iterator[Painted]:
+    """All fills and strokes, in order, those of definitions that are used too. servers : also
+    within gradients and patterns.
+    """
+    found = list(drawn_elements(root))
+    lent = _left_open(found)
+    for here in found:
+        names = PAINTS if here.name in SHAPES else ()
+        if here.name == "use":
+            names = [name for name in PAINTS if name in lent.get(_target(here.element), ())]
+        for name in names if servers or not here.within else ():
+            paint = here.paint(name)
+            if paint not in ("none", ""):
+                yield Painted(here, name, paint)
+
+
+def _left_open(found: list[Drawn]) -> dict[str, set[str]]:
+    """Which fills and strokes a definition leaves to whatever uses it, by its id."""
+    lent: dict[str, set[str]] = {}
+    for here in found:
+        names = [name for name in PAINTS if here.name in SHAPES and here.paint(name) == ""]
+        element = here.element if names else None
+        while element is not None:
+            lent.setdefault(element.get("id", ""), set()).update(names)
+            element = element.getparent()
+    return lent
+
+
+def _uses(root) -> bool:
+    return next(root.iter(f"{{{SVG}}}use"), None) is not None
+
+
+def _target(use) -> str:
+    return (use.get("href") or use.get(f"{{{XLINK}}}href") or "").strip()[1:]
+
+
 def colours(root) -> list[str]:
     """'#rrggbb' of all colours, in the order in which they come."""
-    found: dict[str, None] = {}
-    for here in drawn_elements(root):
-        if here.name in SHAPES:
-            found |= dict.fromkeys(map(here.paint, PAINTS))
-        elif here.name == "stop":
-            found[here.element.get("stop-color", "")[:7]] = None
+    stops = (stop.get("stop-color", "")[:7] for stop in root.iter(f"{{{SVG}}}stop"))
+    found = dict.fromkeys([*(one.paint for one in painted(root, servers=True)), *stops])
     return [colour for colour in found if colour.startswith("#")]
 
 
-def paints(root) -> list[str]:
-    """The paints of its shapes, one for each use, in the order in which they are drawn."""
-    defined = _only_defined(root)
+def paints(root) -> list[tuple[str, int]]:
+    """(paint, number of its group or -1) for each use of one, in the order in which they are
+    drawn.
+    """
+    number = {e: n for n, group in enumerate(groups(root)) for e in group.iter()}
+    passed = set() if _uses(root) else _defined(root)
     return [
-        paint
-        for here in drawn_elements(root)
-        if here.name in SHAPES and not here.within and here.element not in defined
-        for name in PAINTS
-        if (paint := here.paint(name)) != "none"
+        (one.paint, number.get(one.here.element, -1))
+        for one in painted(root)
+        if one.here.element not in passed
     ]
 
 
-def _only_defined(root) -> set:
-    """The elements of a drawing's definitions, where nothing is used again."""
-    if any(local(element) == "use" for element in root.iter()):
-        return set()
-    return {
-        inner for defs in root.iter() if local(defs) == "defs" for inner in defs.iterdescendants()
-    }
+def _defined(root) -> set:
+    return {inner for defs in root.iter(f"{{{SVG}}}defs") for inner in defs.iterdescendants()}
 
 
 def groups(root) -> list:
@@ -144,10 +181,9 @@ def _show_groups(root, chosen: set[int]) -> None:
 
 def _show_paints(root, chosen: set[str]) -> None:
     """Each shape says its own paints, or none."""
-    for here in list(drawn_elements(root)):
-        for name in PAINTS if here.name in SHAPES and not here.within else ():
-            shown = here.paint(name) in chosen
-            here.element.set(name, getattr(here, name) if shown else "none")
+    for one in list(painted(root)):
+        value = getattr(one.here, one.name) if one.paint in chosen else "none"
+        one.here.element.set(one.name, value)
 
 
 def silhouette(svg: bytes, paints: list[str], groups_: list[int], under: list[str]) -> bytes:
@@ -155,9 +191,6 @@ def silhouette(svg: bytes, paints: list[str], groups_: list[int], under: list[st
     nothing else is drawn: white is what of the first the second leaves to be seen.
     """
     root = etree.fromstring(changed(svg, {}, None, [*paints, *under], groups_))
-    for here in list(drawn_elements(root)):
-        for name in PAINTS if here.name in SHAPES and not here.within else ():
-            paint = here.paint(name)
-            if paint != "none":
-                here.element.set(name, "#ffffff" if paint in paints else "#000000")
+    for one in list(painted(root)):
+        one.here.element.set(one.name, "#ffffff" if one.paint in paints else "#000000")
     return etree.tostring(root)

@@ -138,11 +138,12 @@ def _on_path(root, run: Run, along: float) -> str:
     if len(points) < 2:
         return ""
     pen, unit = SVGPathPen(None, ntos=_number), run.size / run.font.units
+    along += length(run.offset, run.owner, sum(map(math.dist, points, points[1:]))) or 0.0
     glyphs = run.line.glyphs
     ends = [*(gx for _, gx, _ in glyphs[1:]), run.line.width]
     for (glyph, gx, gy), end in zip(glyphs, ends, strict=True):
         half = (end - gx) * run.size / 2
-        place = _at(points, run.offset + along + gx * run.size + half)
+        place = _at(points, along + gx * run.size + half)
         if place is None:
             continue
         px, py, turn = place
@@ -193,11 +194,11 @@ def _at(points, along: float) -> tuple[float, float, float] | None:
     if along < 0:
         return None
     for (x0, y0), (x1, y1) in zip(points, points[1:], strict=False):
-        length = math.hypot(x1 - x0, y1 - y0)
-        if length and along <= length:
-            share = along / length
+        far = math.hypot(x1 - x0, y1 - y0)
+        if far and along <= far:
+            share = along / far
             return x0 + (x1 - x0) * share, y0 + (y1 - y0) * share, math.atan2(y1 - y0, x1 - x0)
-        along -= length
+        along -= far
     return None
 
 

@@ -22,7 +22,8 @@ POSITIONS = ("x", "y", "dx", "dy")
 @dataclass
 class Character:
     """One character. owner : the element whose style it has. x, y : where it is put, None if it
-    follows. path : the element of the path that it runs along.
+    follows. path : the element of the path that it runs along. offset : where that begins, as it
+    is written.
     """
 
     text: str
@@ -32,7 +33,7 @@ class Character:
     dx: float = 0.0
     dy: float = 0.0
     path: object = None
-    offset: float = 0.0
+    offset: str = "0"
 
 
 @dataclass
@@ -48,7 +49,7 @@ class Run:
     dx: float = 0.0
     dy: float = 0.0
     path: object = None
-    offset: float = 0.0
+    offset: str = "0"
     font: Face | None = None
     size: float = 0.0
     line: Line | None = None
@@ -68,7 +69,7 @@ def inherited(element, name: str) -> str | None:
 def characters(text) -> list[Character]:
     """All of a text element, in order."""
     found: list[Character] = []
-    _gather(text, found, None, 0.0)
+    _gather(text, found, None, "0")
     keeps = text.get(SPACE) == "preserve" or (inherited(text, "white-space") or "").startswith(
         "pre"
     )
@@ -77,9 +78,9 @@ def characters(text) -> list[Character]:
     return found
 
 
-def _gather(element, found: list, path, offset: float) -> None:
+def _gather(element, found: list, path, offset: str) -> None:
     if local(element) == "textPath":
-        path, offset = element, length(element.get("startOffset"), element) or 0.0
+        path, offset = element, element.get("startOffset", "0")
     found += [_one(c, element, path, offset) for c in element.text or ""]
     for child in element:
         if local(child) in ("tspan", "textPath", "a"):
@@ -87,7 +88,7 @@ def _gather(element, found: list, path, offset: float) -> None:
         found += [_one(c, element, path, offset) for c in child.tail or ""]
 
 
-def _one(text: str, owner, path, offset: float) -> Character:
+def _one(text: str, owner, path, offset: str) -> Character:
     return Character(" " if text in "\t\n\r" else text, owner, path=path, offset=offset)
 
 
@@ -104,14 +105,26 @@ def _collapsed(found: list[Character]) -> list[Character]:
 
 def _position(text, found: list[Character]) -> None:
     """The lists of x, y, dx and dy of an element count its characters; inner ones win."""
+    sides = dict(zip("xy", _viewport(text), strict=True))
     for element in text.iter():
         within = [one for one in found if element in _ancestry(one.owner, text)]
         for name in POSITIONS:
             values = re.split(r"[\s,]+", (element.get(name) or "").strip())
             for one, value in zip(within, values, strict=False):
-                number = length(value, element)
+                number = length(value, element, sides[name[-1]])
                 if number is not None:
                     setattr(one, name, number)
+
+
+def _viewport(element) -> tuple[float, float]:
+    """What % of x and y are of: the view box of the nearest svg around, or its size, px."""
+    while element is not None and local(element) != "svg":
+        element = element.getparent()
+    if element is None:
+        return 0.0, 0.0
+    box = re.split(r"[\s,]+", (element.get("viewBox") or "").strip())
+    sides = box[2:] if len(box) == 4 else (element.get("width"), element.get("height"))
+    return tuple(length(side, None) or 0.0 for side in sides)
 
 
 def _ancestry(owner, text):
@@ -122,14 +135,18 @@ def _ancestry(owner, text):
     return found
 
 
-def length(value: str | None, element) -> float | None:
-    """A length in px; None if it is none. element : whose type size em is of."""
+def length(value: str | None, element, whole: float = 0.0) -> float | None:
+    """A length in px; None if it is none. element : whose type size em is of. whole : what % is
+    of, px.
+    """
     match = LENGTH.fullmatch(value or "")
     if not match or abs(number := float(match[1])) > 1e7:
         return None
+    if match[2] == "%":
+        return number * whole / 100
     if match[2] in ("em", "ex"):
         return number * type_size(element) * (1 if match[2] == "em" else 0.5)
-    return number * PX.get(match[2], 1)
+    return number * PX[match[2]]
 
 
 def runs_of(found: list[Character]) -> list[Run]:

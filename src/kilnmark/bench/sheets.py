@@ -66,18 +66,21 @@ class Sheet:
 
     @property
     def knock_out_edit(self) -> str:
-        settings = {"colours": [self.plain]}
         path = next(field.path for field in self.fields if field.control == "chain")
-        return json.dumps(
-            {"op": "add_operation", "path": path, "kind": "knock-out", "settings": settings}
-        )
+        return json.dumps({"op": "add_operation", "path": path, "kind": "knock-out"})
+
+    @property
+    def paints(self) -> list[str]:
+        """Of a drawing, each once, in the order in which they are drawn."""
+        facts = getattr(self.artwork, "facts", None) or {}
+        return list(dict.fromkeys(paint for paint, _ in facts.get("paints", ())))
 
     @property
     def ways_to_part(self) -> list[tuple[str, str, int]]:
         """(way, words, how many parts) in which a drawing can be parted."""
         facts = getattr(self.artwork, "facts", None) or {}
         counts = (
-            ("colour", len(set(facts.get("paints", ())))),
+            ("colour", len(self.paints)),
             ("group", len(facts.get("groups", ()))),
         )
         return [(way, f"Part by {way}", count) for way, count in counts if count > 1]

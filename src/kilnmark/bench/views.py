@@ -180,6 +180,7 @@ def bring_in(request, piece_id):
             asked.version,
             files,
             lambda document, artworks: marks.edits_of(document, artworks, asked.place, asked.at),
+            asked.label,
             asked.token,
         )
     except actions.Stale:

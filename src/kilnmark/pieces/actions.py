@@ -141,10 +141,12 @@ def bring_onto(
     version: int,
     uploads: list[Upload],
     edits_of: Callable,
+    label: Callable[[int], str],
     token: str | None = None,
 ) -> tuple[str, ...]:
-    """Bring files onto a piece as one change, edits_of(document, artworks); what was left out or
-    refused, in words. UnusableFile if none can be used; then, and if Stale, nothing is kept.
+    """Bring files onto a piece as one change, edits_of(document, artworks), called label(how many
+    came in); what was left out or refused, in words. UnusableFile if none can be used; then, and if
+    Stale, nothing is kept.
     """
     if token and piece.applied.filter(token=token).exists():
         return ()
@@ -156,8 +158,9 @@ def bring_onto(
             return ()
         _check_version(locked, version)
         artworks = [_kept(locked.owner, name, one) for name, one in found]
-        label = "Mark brought in" if len(found) == 1 else f"{len(found)} marks brought in"
-        change(locked, version, lambda document: edits_of(document, artworks), label, token)
+        change(
+            locked, version, lambda document: edits_of(document, artworks), label(len(found)), token
+        )
     return notes
 
 

@@ -18,11 +18,7 @@ def listing(request):
     return render(
         request,
         "pieces/listing.html",
-        {
-            "pieces": request.user.pieces.all(),
-            "from_file": FromFileForm(),
-            "warm": READY.is_set(),
-        },
+        {"pieces": request.user.pieces.all(), "warm": READY.is_set()},
     )
 
 

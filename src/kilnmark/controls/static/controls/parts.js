@@ -1,7 +1,5 @@
 // Which colours and groups of a drawing are shown.
 
-const unique = (list) => [...new Set(list)];
-
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("parts", () => ({
     groups: [], paints: [], all: [], names: [], changed: {}, told: "",
@@ -10,7 +8,7 @@ document.addEventListener("alpine:init", () => {
 
     refresh() {
       const { groups, paints, all, names, changed } = this.$root.dataset;
-      Object.assign(this, { groups: JSON.parse(groups), paints: JSON.parse(paints), all: unique(JSON.parse(all)), names: JSON.parse(names), changed: JSON.parse(changed) });
+      Object.assign(this, { groups: JSON.parse(groups), paints: JSON.parse(paints), all: JSON.parse(all), names: JSON.parse(names), changed: JSON.parse(changed) });
       this.show();
     },
 

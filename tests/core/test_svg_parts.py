@@ -5,7 +5,7 @@ import pytest
 
 from kilncore import edits, engine
 from kilncore.artwork.intake import brought_in
-from kilncore.artwork.parting import parted
+from kilncore.artwork.parting import counted, parted
 from kilncore.artwork.vector import ColourChange, Shown, Vector, rasterised
 from kilncore.assets import AssetStore
 from kilncore.errors import KilnError
@@ -177,6 +177,9 @@ def test_a_part_of_some_groups_is_parted_by_their_colours_alone():
     art, data, facts = vector(BOAT, shown=Shown(groups=(0,)))
     parts = parted(art, "colour", facts)
     assert [name for name, _ in parts] == ["#142952", "#ffd700"]
+    gold = dict(parts)["#ffd700"]
+    assert counted(gold, facts) == {"colour": 1, "group": 1}
+    assert counted(art, facts) == {"colour": 2, "group": 1}
     assert all(pixels(part, data)[..., 3].any() for _, part in parts)
 
 

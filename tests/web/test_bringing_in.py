@@ -113,7 +113,7 @@ def test_a_picture_becomes_the_ground(send, worked):
     assert refused.status_code == 422 and "comes in as a mark" in refused.json()["message"]
 
 
-def test_a_drawing_is_parted(send, post, worked):
+def test_a_drawing_is_parted(send, post, worked, signed_in):
     told = send(("night.svg", SVG)).json()
     new = told["document"]["stack"][-1]
     edit = {"op": "part_mark", "mark": new["id"], "way": "group"}
@@ -121,6 +121,9 @@ def test_a_drawing_is_parted(send, post, worked):
     names = [one["name"] for one in told["document"]["stack"][1:]]
     assert names == ["night moon", "night sea"]
     assert told["document"]["stack"][1]["placement"] == new["placement"]
+    part = {"part": told["document"]["stack"][1]["id"], "step": "bare"}
+    page = signed_in.get(reverse("sheet", args=[worked.pk]), part).content.decode()
+    assert "Part by group" not in page
     for wrong in (
         {"op": "part_mark", "mark": worked.document.stack[0].id, "way": "colour"},
         {"op": "part_mark", "mark": new["id"], "way": 3},

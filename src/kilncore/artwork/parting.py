@@ -31,13 +31,37 @@ def parted(drawing: Vector, way: str, facts: dict) -> list[tuple[str, Vector]]:
     return found
 
 
-def _by_colour(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
-    chosen, groups = drawing.shown.paints, drawing.shown.groups
-    drawn = [
-        paint
+def counted(drawing: Vector, facts: dict) -> dict[str, int]:
+    """How many parts a drawing has, by way."""
+    return {
+        "colour": len({paint for paint, _ in _drawn(drawing, facts)}),
+        "group": len(_groups(drawing, facts)),
+    }
+
+
+def _drawn(drawing: Vector, facts: dict) -> list[tuple[str, int]]:
+    """(paint, group) of what is shown of it, in the order in which it is drawn."""
+    paints, groups = drawing.shown.paints, drawing.shown.groups
+    return [
+        (paint, group)
         for paint, group in facts.get("paints", ())
-        if (not chosen or paint in chosen) and (not groups or group in groups or group < 0)
+        if (not paints or paint in paints) and (not groups or group in groups or group < 0)
     ]
+
+
+def _groups(drawing: Vector, facts: dict) -> list[int]:
+    """The numbers of the groups of which something is shown."""
+    shown = {group for _, group in _drawn(drawing, facts)}
+    chosen, told = drawing.shown.groups, facts.get("paints")
+    return [
+        number
+        for number in range(len(facts.get("groups", ())))
+        if (not chosen or number in chosen) and (not told or number in shown)
+    ]
+
+
+def _by_colour(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
+    drawn = [paint for paint, _ in _drawn(drawing, facts)]
     places: dict[str, list[int]] = {}
     for place, paint in enumerate(drawn):
         places.setdefault(paint, []).append(place)
@@ -54,14 +78,13 @@ def _by_colour(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
 
 
 def _by_group(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
-    names, chosen = facts.get("groups", ()), drawing.shown.groups
+    names = facts.get("groups", ())
     return [
         (
-            name or f"part {number + 1}",
+            names[number] or f"part {number + 1}",
             drawing.model_copy(
                 update={"shown": drawing.shown.model_copy(update={"groups": (number,)})}
             ),
         )
-        for number, name in enumerate(names)
-        if not chosen or number in chosen
+        for number in _groups(drawing, facts)
     ]

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from kilncore.artwork import ARTS
+from kilncore.artwork.parting import counted
 from kilncore.document import Group, Mark, Piece, Step
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
@@ -70,6 +71,19 @@ class Sheet:
         return json.dumps({"op": "add_operation", "path": path, "kind": "knock-out"})
 
     @property
+    def _shown(self):
+        return getattr(getattr(self.mark, "art", None), "shown", None)
+
+    @property
+    def colours(self) -> list:
+        """[[colour, share], ...] of a drawing, of those that are shown."""
+        found = (getattr(self.artwork, "facts", None) or {}).get("colours", [])
+        shown = self._shown.paints if self._shown else ()
+        if not shown or any(paint.startswith("url") for paint in shown):
+            return found
+        return [[colour, share] for colour, share in found if colour in shown]
+
+    @property
     def paints(self) -> list[str]:
         """Of a drawing, each once, in the order in which they are drawn."""
         facts = getattr(self.artwork, "facts", None) or {}
@@ -78,12 +92,10 @@ class Sheet:
     @property
     def ways_to_part(self) -> list[tuple[str, str, int]]:
         """(way, words, how many parts) in which a drawing can be parted."""
-        facts = getattr(self.artwork, "facts", None) or {}
-        counts = (
-            ("colour", len(self.paints)),
-            ("group", len(facts.get("groups", ()))),
-        )
-        return [(way, f"Part by {way}", count) for way, count in counts if count > 1]
+        if self._shown is None or self.artwork is None:
+            return []
+        counts = counted(self.mark.art, self.artwork.facts)
+        return [(way, f"Part by {way}", count) for way, count in counts.items() if count > 1]
 
     @property
     def template(self) -> str:

@@ -65,7 +65,7 @@ class StartForm(forms.Form):
 PPI, CSS_PPI = 300, 96
 LEAST_SIDE_PX = 16
 PLACES = [
-    ("auto", "As suits it: photos as the ground, other art as a mark"),
+    ("auto", "As suits it: a photo as the ground, else a mark"),
     ("ground", "As the ground"),
     ("mark", "As a mark"),
 ]

@@ -5,7 +5,9 @@ import { bar } from "./lib/bars.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("pieceColours", () => ({
-    init() {
+    init() { this.show(); },
+
+    show() {
       const told = { colours: [] };
       this.$dispatch("piece-colours-wanted", told);
       const shares = told.colours.map((colour) => ({ colour, share: 1 }));

@@ -4,7 +4,7 @@ export function bar(root, colours, { chosen = -1, name, onchoose }) {
   root.replaceChildren(...colours.map(({ colour, share }, n) => {
     const button = document.createElement("button");
     Object.assign(button, { type: "button", className: "bar-part", title: name(n) });
-    button.style.flexGrow = Math.max(share, 0.04);
+    button.style.flexGrow = Math.max(share, 0.04) * 100;
     button.style.backgroundColor = colour;
     button.setAttribute("aria-label", name(n));
     if (chosen >= -1) button.setAttribute("aria-pressed", String(n === chosen));

@@ -9,7 +9,13 @@ import secrets
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, SerializeAsAny, ValidationError, model_validator
+from pydantic import (
+    Field,
+    SerializeAsAny,
+    StringConstraints,
+    ValidationError,
+    model_validator,
+)
 from pydantic_core import from_json
 
 from kilncore.artwork import ARTS, Art
@@ -26,10 +32,11 @@ from kilncore.model.units import Length
 from kilncore.steps import STEPS
 from kilncore.upgrades import UPGRADES
 
-FORMAT = 4
+FORMAT = 5
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
+MAX_DEPTH = 6  # of groups in groups
 MAX_BYTES = 2_000_000  # of a document as it is stored
 
 
@@ -92,15 +99,37 @@ class FrameShift(Model):
     unit: float = Field(1.0, ge=1e-3, le=1e4)
 
 
+class PageFrame(Model):
+    """Where the frame of the ground and of the whole piece lies, from the page's middle, in px;
+    unit : how large its unit is, in heights of the page; quarters : how often it is turned.
+
+    It moves when the page is cropped, enlarged or turned, so that what lies on it keeps its place.
+    """
+
+    x: float = Field(0.0, ge=-1e6, le=1e6)
+    y: float = Field(0.0, ge=-1e6, le=1e6)
+    unit: float = Field(1.0, gt=0, le=1e6)
+    quarters: Annotated[int, Field(ge=0, le=3)] = 0
+
+
 Treatment = Annotated[tuple[Step, ...], Field(max_length=60)]
 
 
-class Mark(Model):
+class _Item(Model):
+    """What a mark and a group share. left_out : not fired, and still there for others to be held
+    by. locked : not moved by hand on the piece.
+    """
+
+    id: Id = Field(default_factory=new_id)
+    name: str = setting("", "Name", "", "line", max_length=80)
+    left_out: bool = False
+    locked: bool = False
+
+
+class Mark(_Item):
     """Art with its place and its treatment. art : the settings of one of ARTS."""
 
     kind: Literal["mark"] = "mark"
-    id: Id = Field(default_factory=new_id)
-    name: str = Field("", max_length=80)
     art: Annotated[Art, OneOf(ARTS)]
     placement: Placement
     frame: FrameShift = FrameShift()
@@ -109,17 +138,15 @@ class Mark(Model):
     landing: Landing = Landing()
 
 
-class Group(Model):
-    """Marks treated as one. Its members' places are counted from its middle, in its own scale and
-    turn.
+class Group(_Item):
+    """Marks and groups treated as one. Its members' places are counted from its middle, in its own
+    scale and turn.
     """
 
     kind: Literal["group"] = "group"
-    id: Id = Field(default_factory=new_id)
-    name: str = Field("", max_length=80)
     placement: Placement
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
-    members: Annotated[tuple[Mark, ...], Field(min_length=1, max_length=100)]
+    members: Annotated[tuple["Item", ...], Field(min_length=1, max_length=100)]
     treatment: Treatment = ()
     landing: Landing = Landing()
 
@@ -135,17 +162,23 @@ Side = Annotated[int, Field(ge=16, le=MAX_SIDE_PX)]
 
 
 Item = Annotated[Mark | Group, Field(discriminator="kind")]
+BACKDROPS = ("hatching", "paper", "grey", "black")
+Backdrop = Annotated[str, StringConstraints(pattern=rf"^({'|'.join(BACKDROPS)}|#[0-9a-f]{{6}})$")]
 
 
 class Piece(Model):
-    """light : what mixing works in: encoded values, as CSS does, or linear light."""
+    """light : what mixing works in: encoded values, as CSS does, or linear light. backdrop : what
+    the piece is judged on where it has no ground; it is not fired.
+    """
 
-    format: Literal[4] = FORMAT
+    format: Literal[5] = FORMAT
     title: str = setting("Untitled", "Title", "", "line", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
-    ppi: float = setting(300, "Resolution", "", "number", unit="ppi", ge=10, le=2400)
+    ppi: float = Field(300, ge=10, le=2400)
     light: Literal["encoded", "linear"] = "encoded"
     ground: Ground = Ground()
+    backdrop: Backdrop = "hatching"
+    frame: PageFrame = PageFrame()
     stack: Annotated[tuple[Item, ...], Field(max_length=100)] = ()
     treatment: Treatment = ()
 
@@ -153,6 +186,8 @@ class Piece(Model):
     def _sound(self):
         if self.size_px[0] * self.size_px[1] > MAX_PIXELS:
             raise ValueError(f"a piece may have {MAX_PIXELS // 10**6} million px at most")
+        if _depth(self.stack) > MAX_DEPTH:
+            raise ValueError(f"groups may lie in one another {MAX_DEPTH} deep at most")
         ids = [item.id for item in self.items()] + [step.id for _, step in self.steps()]
         if len(ids) != len(set(ids)) or {"ground", "piece"} & set(ids):
             raise ValueError("every mark and step needs an id of its own")
@@ -166,17 +201,15 @@ class Piece(Model):
 
     def items(self) -> Iterator[Mark | Group]:
         """Marks and groups, bottom up, a group before its members."""
-        for item in self.stack:
-            yield item
-            yield from getattr(item, "members", ())
+        return _all_of(self.stack)
 
     def marks(self) -> Iterator[Mark]:
         """All marks, members of groups too, bottom up."""
         return (item for item in self.items() if isinstance(item, Mark))
 
     def groups(self) -> Iterator[Group]:
-        """All groups, bottom up."""
-        return (item for item in self.stack if isinstance(item, Group))
+        """All groups, those within groups too, bottom up."""
+        return (item for item in self.items() if isinstance(item, Group))
 
     def landings(self) -> Iterator[Landing]:
         """Those of all items and of all steps."""
@@ -202,12 +235,10 @@ class Piece(Model):
 
     def way_to(self, item_id: str) -> list[str]:
         """The path of an item in the document, lists addressed by ids."""
-        for item in self.stack:
-            if item.id == item_id:
-                return ["stack", item_id]
-            if any(member.id == item_id for member in getattr(item, "members", ())):
-                return ["stack", item.id, "members", item_id]
-        raise KilnError("There is no such mark on this piece.", item_id)
+        way = _way_in(self.stack, item_id)
+        if way is None:
+            raise KilnError("There is no such mark on this piece.", item_id)
+        return ["stack", *way]
 
     def mark(self, item_id: str) -> Mark:
         """A mark by its id; KilnError if it is not there, or a group."""
@@ -219,6 +250,27 @@ class Piece(Model):
     def files(self, kind: type[FileHash] = FileHash) -> set[FileHash]:
         """The hashes of all files of that type that the piece names, wherever they stand."""
         return files_in(self, kind)
+
+
+def _all_of(items) -> Iterator[Mark | Group]:
+    for item in items:
+        yield item
+        yield from _all_of(getattr(item, "members", ()))
+
+
+def _depth(items) -> int:
+    """How deep groups lie in one another."""
+    return max((1 + _depth(item.members) for item in items if isinstance(item, Group)), default=0)
+
+
+def _way_in(items, item_id: str) -> list[str] | None:
+    for item in items:
+        if item.id == item_id:
+            return [item_id]
+        inner = _way_in(getattr(item, "members", ()), item_id)
+        if inner is not None:
+            return [item.id, "members", *inner]
+    return None
 
 
 def sort_of(part: str) -> str:

@@ -57,7 +57,7 @@ def test_every_font_sets_words(font):
     art = Lettering(text="Åse & Gull 4", font=font, size=px(100))
     width, height = art.box_px(300, 1000)
     assert 200 < width < 1500 and 50 < height < 100
-    assert len(art.outline().edges) > 100 and not art.missing()
+    assert len(art.outline().edges) > 100 and not art.notes()
 
 
 def test_tracking_and_lines_as_set():
@@ -90,7 +90,8 @@ def test_kerning_is_applied():
 
 
 def test_missing_letters_are_named():
-    assert Lettering(text="Gull 海", font="anton", size=px(10)).missing() == "海"
+    (note,) = Lettering(text="Gull 海", font="anton", size=px(10)).notes()
+    assert "海" in note and "room is left" in note
 
 
 def test_empty_and_blank_words_draw_nothing():

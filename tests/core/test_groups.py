@@ -168,8 +168,8 @@ def test_members_are_edited_copied_and_removed():
         of, [{"op": "remove_mark", "mark": first.id}, {"op": "remove_mark", "mark": second.id}]
     )
     assert len(of.stack) == 1  # the group that was left empty went with them
-    with pytest.raises(KilnError, match="in no group yet"):
-        edits.apply(of, [{"op": "group", "marks": [of.stack[0].id]}])
+    with pytest.raises(KilnError, match="in one group, or in none"):
+        edits.apply(of, [{"op": "group", "marks": [of.stack[0].id, of.stack[0].members[0].id]}])
 
 
 def test_points_along_a_member():

@@ -241,7 +241,7 @@ def test_text_becomes_outlines_and_stand_ins_are_told():
         ("Times New Roman, serif", "abril-fatface"),
         ("Open Sans, sans-serif", "josefin-sans-bold"),
         ("Brush Script", "lobster"),
-        ("Courier New", "rokkitt-extrabold"),
+        ("Courier New", "courier-prime-bold"),
         ("", "josefin-sans-bold"),
     ],
 )

@@ -65,11 +65,21 @@ class Art(Model):
         """
         return 0.0, 0.0
 
-    def middle_shift(self, earlier: "Art") -> tuple[float, float]:
+    def middle_shift(self, earlier: "Art", ppi: float, piece_height: float) -> tuple[float, float]:
         """By how many px of its own an edit of `earlier` moved the middle of its box, so that what
         is left of it stays where it lies.
         """
         return 0.0, 0.0
+
+    def kept_shift(self, earlier: "Art", ppi: float, piece_height: float) -> tuple | None:
+        """By how many px of its own what is left of `earlier` has moved from the middle: edits let
+        it move by whole px of the piece, so that its wear is the same to the bit. None if nothing
+        has to be.
+        """
+        return None
+
+    def check(self) -> None:
+        """KilnError if it cannot be drawn."""
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """Itself, drawn. placed : document px from the middle of its box to output px. scale :
@@ -77,9 +87,9 @@ class Art(Model):
         """
         raise NotImplementedError
 
-    def missing(self) -> str:
-        """Characters that it cannot show."""
-        return ""
+    def notes(self) -> list[str]:
+        """What of it cannot be shown as it is, in words."""
+        return []
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,8 @@ The box of a lettering reaches from the cap height of its first line to the base
 and as wide as its widest line; descenders and swashes may hang out of it. Its middle is the mark's
 middle. Its frame starts at the alignment point of its first baseline, and its unit is the type
 size: a line more leaves wear and strokes as they are.
+
+When words change, the alignment point of the first baseline stays where it lies on the piece.
 """
 
 from dataclasses import dataclass, field
@@ -12,9 +14,7 @@ from functools import lru_cache
 from typing import Annotated, Literal
 
 import numpy as np
-import pathops
-from fontTools.pens.transformPen import TransformPen
-from pydantic import AfterValidator
+from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, Drawing, art, extent_of
 from kilncore.artwork.coverage import coverage
@@ -22,35 +22,37 @@ from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import NOWHERE, Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
+from kilncore.model.files import FontHash
 from kilncore.model.setting import setting
 from kilncore.model.units import Length
 from kilncore.pixels.colour import HexColour, hex_to_rgb
-from kilncore.typesetting.fonts import FONTS, face
-from kilncore.typesetting.outline import Outline, flattened
-from kilncore.typesetting.shaping import Line, shaped
+from kilncore.typesetting.fonts import Face
+from kilncore.typesetting.outline import Outline, edges_of
+from kilncore.typesetting.runs import told_of
+from kilncore.typesetting.shaping import Glyph, Setting, shaped
+from kilncore.typesetting.shipped import FONTS
 
 ALIGNMENTS = (("left", "Left"), ("centre", "Centre"), ("right", "Right"))
+CASES = (("typed", "As typed"), ("capitals", "Capitals"), ("small", "Small letters"))
 SHARES = {"left": 0, "centre": 0.5, "right": 1}  # of a line's slack that lies to its left
-
-
-def _known_font(name: str) -> str:
-    if name not in FONTS:
-        raise ValueError(f"a font must be one of {', '.join(FONTS)}")
-    return name
+MOST_LINES = 60
+FontName = Literal[tuple(FONTS)]
+FontRef = FontHash | FontName  # one's own, or one that ships
+Tag = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9 ]{3}$")]
 
 
 @art("lettering", title="Lettering", sentence="Live text: change it and every step stays.")
 class Lettering(Art):
     """size : of the em. tracking : thousandths of the em added after each letter. line_spacing :
-    times the size.
+    times the size. features : OpenType features that are switched by hand. axes : of a variable
+    font, by their tags.
     """
 
     kind: Literal["lettering"] = "lettering"
     text: str = setting(..., "Words", "", "text", reload=True, max_length=500)
-    font: Annotated[str, AfterValidator(_known_font)] = setting(
-        "alfa-slab-one", "Font", "", "choice", choices=tuple(FONTS.items())
-    )
+    font: FontRef = setting("alfa-slab-one", "Face", "", "face", reload=True)
     size: Length = setting(..., "Size", "Of the em.", "length", soft=(10, 1000))
+    axes: Annotated[dict[Tag, float], Field(max_length=16)] = setting({}, "Axes", "", "axes")
     tracking: float = setting(
         0,
         "Tracking",
@@ -68,36 +70,97 @@ class Lettering(Art):
     align: Literal["left", "centre", "right"] = setting(
         "centre", "Alignment", "", "choice", choices=ALIGNMENTS
     )
+    case: Literal["typed", "capitals", "small"] = setting(
+        "typed", "Case", "", "choice", choices=CASES
+    )
+    kerning: bool = setting(True, "Kerning", "", "toggle")
+    features: Annotated[dict[Tag, bool], Field(max_length=60)] = setting(
+        {}, "Forms", "", "features"
+    )
     colour: HexColour = setting("#20262a", "Colour", "", "colour")
 
     def outline(self) -> Outline:
-        """Its outline, in ems."""
-        return _laid_out(*self._text_layout).outline
+        """Its outline, in ems; KilnError if its font makes too much of the words."""
+        found = self._laid_out
+        return Outline(_edges(*self._text_layout), found.width, found.height)
+
+    @property
+    def setting(self) -> Setting:
+        """How each of its lines is set."""
+        return Setting(
+            str(self.font),
+            tuple(sorted(self.axes.items())),
+            self.tracking / 1000,
+            self.kerning,
+            tuple(sorted(self.features.items())),
+            self.case,
+        )
+
+    @property
+    def face(self) -> Face:
+        """Its face, its axes set."""
+        return self.setting.face
 
     @property
     def _text_layout(self) -> tuple:
-        return self.text, self.font, self.tracking, self.line_spacing, self.align
+        return self.text, self.setting, self.line_spacing, self.align
+
+    @property
+    def _laid_out(self) -> "_LaidOut":
+        return _laid_out(*self._text_layout)
+
+    def check(self) -> None:
+        """KilnError if it cannot be drawn."""
+        self.outline()
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """Width and height of the box in document px, before placement."""
-        em, outline = self.unit_px(ppi, piece_height), self.outline()
-        return outline.width * em, outline.height * em
+        em, found = self.unit_px(ppi, piece_height), self._laid_out
+        return found.width * em, found.height * em
 
     def frame_px(self, ppi: float, piece_height: float) -> tuple[float, float, float]:
         """The alignment point of the first baseline, and the type size."""
-        em, found = self.unit_px(ppi, piece_height), _laid_out(*self._text_layout)
+        em, found = self.unit_px(ppi, piece_height), self._laid_out
         return found.start[0] * em, found.start[1] * em, em
 
     def frame_shift(self, earlier: Art) -> tuple[float, float]:
         """How the longest run of letters that stays has moved from the alignment point, in ems."""
+        kept = self._kept(earlier)
+        if kept is None:
+            return 0.0, 0.0
+        (old, before), (new, after) = kept
+        return (
+            (new[0] - after.start[0]) - (old[0] - before.start[0]),
+            (new[1] - after.start[1]) - (old[1] - before.start[1]),
+        )
+
+    def middle_shift(self, earlier: Art, ppi: float, piece_height: float) -> tuple[float, float]:
+        """What keeps the alignment point of the first baseline in place when words change."""
+        if not isinstance(earlier, Lettering) or earlier.text == self.text:
+            return 0.0, 0.0
+        before, after = (one.frame_px(ppi, piece_height) for one in (earlier, self))
+        return before[0] - after[0], before[1] - after[1]
+
+    def kept_shift(self, earlier: Art, ppi: float, piece_height: float) -> tuple | None:
+        """How the longest run of letters that stays has moved from the middle of the box, in px."""
+        kept = self._kept(earlier) if getattr(earlier, "text", None) != self.text else None
+        if kept is None:
+            return None
+        (old, _), (new, _) = kept
+        before, after = (one.unit_px(ppi, piece_height) for one in (earlier, self))
+        return new[0] * after - old[0] * before, new[1] * after - old[1] * before
+
+    def _kept(self, earlier: Art):
+        """((where its first letter stood from the middle, the layout), the same now) of the longest
+        run of letters that stays; None if none does.
+        """
         if not isinstance(earlier, Lettering):
-            return 0.0, 0.0
+            return None
         run = SequenceMatcher(None, earlier.text, self.text, autojunk=False).find_longest_match()
-        before, after = (_laid_out(*art._text_layout) for art in (earlier, self))
         if not run.size:
-            return 0.0, 0.0
-        old, new = before.letter(run.a), after.letter(run.b)
-        return new[0] - old[0], new[1] - old[1]
+            return None
+        before, after = earlier._laid_out, self._laid_out
+        return (before.letter(run.a), before), (after.letter(run.b), after)
 
     def unit_px(self, ppi: float, piece_height: float) -> float:
         """Document px per unit of the outline: the em."""
@@ -108,12 +171,9 @@ class Lettering(Art):
         unit = self.unit_px(ppi, piece_height)
         return LetteringDrawing(self, placed.of(Affine(unit, 0, 0, unit, 0, 0)).matrix)
 
-    def missing(self) -> str:
-        """The characters of the text that the font does not have."""
-        known = face(self.font).characters
-        return "".join(
-            dict.fromkeys(c for c in self.text if not c.isspace() and ord(c) not in known)
-        )
+    def notes(self) -> list[str]:
+        """Which characters stand in another face, and which in none."""
+        return told_of(_cased(self.text, self.case), self.face)
 
 
 @dataclass(frozen=True)
@@ -152,55 +212,43 @@ class _LaidOut:
     in ems, from the middle.
     """
 
-    outline: Outline
+    width: float
+    height: float
     start: tuple[float, float]
     lines: list
     text: str
-
-    @property
-    def nbytes(self) -> int:
-        """Of its edges."""
-        return self.outline.nbytes
+    glyphs: list[Glyph]
 
     def letter(self, index: int) -> tuple[float, float]:
-        """Where a character of the text stands, from the alignment point."""
+        """Where a character of the text stands, from the middle."""
         number, column = (
             self.text.count("\n", 0, index),
             index - (self.text.rfind("\n", 0, index) + 1),
         )
         x, y, starts = self.lines[number]
-        along = starts[column] if column < len(starts) else (starts[-1] if starts else 0.0)
-        return x + along - self.start[0], y - self.start[1]
+        return x + (starts[column] if column < len(starts) else (starts[-1] if starts else 0.0)), y
+
+
+@lru_cache(maxsize=512)
+def _laid_out(text: str, used: Setting, line_spacing: float, align: str) -> _LaidOut:
+    lines = [shaped(line, used) for line in text.split("\n")]
+    width = max(line.width for line in lines)
+    cap, share = used.face.cap_height / used.face.units, SHARES[align]
+    height = cap + (len(lines) - 1) * line_spacing
+    places, glyphs = [], []
+    for number, line in enumerate(lines):
+        left = share * (width - line.width) - width / 2
+        baseline = cap + number * line_spacing - height / 2
+        places.append((left, baseline, line.starts))
+        glyphs += [Glyph(one.face, one.id, left + one.x, one.y - baseline) for one in line.glyphs]
+    start = ((share - 0.5) * width, cap - height / 2)
+    return _LaidOut(width, height, start, places, text, glyphs)
 
 
 @lru_cache(maxsize=256)
-def _laid_out(text: str, font: str, tracking: float, line_spacing: float, align: str) -> _LaidOut:
-    used = face(font)
-    lines = [shaped(line, used, tracking / 1000) for line in text.split("\n")]
-    width = max(line.width for line in lines)
-    height = used.cap_height / used.units + (len(lines) - 1) * line_spacing
-    share, cap = SHARES[align], used.cap_height / used.units
-    path, places = pathops.Path(), []
-    for number, line in enumerate(lines):
-        left, baseline = (
-            share * (width - line.width) - width / 2,
-            cap + number * line_spacing - height / 2,
-        )
-        _draw(path, line, used, left, baseline)
-        places.append((left, baseline, line.starts))
-    path.convertConicsToQuads()
-    path.simplify(fix_winding=True)
-    return _LaidOut(
-        Outline(flattened(path), width, height),
-        ((share - 0.5) * width, cap - height / 2),
-        places,
-        text,
-    )
+def _edges(text: str, used: Setting, line_spacing: float, align: str) -> np.ndarray:
+    return edges_of(_laid_out(text, used, line_spacing, align).glyphs)
 
 
-def _draw(path, line: Line, used, left: float, baseline: float) -> None:
-    # united at 1000 units to the em, where Skia's path operations are at ease
-    for glyph, x, y in line.glyphs:
-        unit = 1000 / used.units
-        matrix = (unit, 0, 0, -unit, (left + x) * 1000, (baseline - y) * 1000)
-        used.font.draw_glyph_with_pen(glyph, TransformPen(path.getPen(), matrix))
+def _cased(text: str, case: str) -> str:
+    return {"capitals": text.upper(), "small": text.lower()}.get(case, text)

@@ -47,7 +47,7 @@ class PictureArt(Art):
         whole = tuple(op for op in self.chain if not isinstance(op, Crop))
         return -x, -y, float(size_of(whole, self.width, self.height)[1])
 
-    def middle_shift(self, earlier: Art) -> tuple[float, float]:
+    def middle_shift(self, earlier: Art, ppi: float, piece_height: float) -> tuple[float, float]:
         """By how many px a new crop moves the middle of the box."""
         if not isinstance(earlier, PictureArt) or _uncropped(self) != _uncropped(earlier):
             return 0.0, 0.0

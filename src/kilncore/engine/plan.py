@@ -86,7 +86,7 @@ class Plan:
     def _finished(self, with_ground: bool) -> Node:
         ground = self.ground()
         painted, beneath = ground if with_ground else Nothing(), ground
-        for item in self.piece.stack:
+        for item in _fired(self.piece.stack):
             node = self.item(item, beneath)
             landing = (
                 item.landing if with_ground else item.landing.model_copy(update={"mode": "normal"})
@@ -105,15 +105,26 @@ class Plan:
         ground = self.ground(point.steps if point.part == "ground" else None)
         if point.part == "ground":
             return ground
+        if point.part != "piece":
+            return self._part_up_to(self.piece.stack, ground, point)
         canvas = ground
-        for item in self.piece.stack:
-            members = getattr(item, "members", ())
-            if item.id == point.part:
-                return self._item_up_to(item, canvas, point)
-            if any(member.id == point.part for member in members):
-                return self._member_up_to(item, canvas, point)
+        for item in _fired(self.piece.stack):
             canvas = self._landed(canvas, self.item(item, canvas), item.landing, item, canvas)
         return self.treated(canvas, self.piece.treatment[: point.steps], self.page_frame, ground)
+
+    def _part_up_to(self, items: tuple, canvas: Node, point: Point) -> Node:
+        """What lies beneath a mark or group, with it as it stands at the point; one that is left
+        out is shown too.
+        """
+        way = set(self.piece.way_to(point.part))
+        for item in items:
+            if item.id == point.part:
+                return self._item_up_to(item, canvas, point)
+            if item.id in way:
+                return self._part_up_to(item.members, canvas, point)
+            if not item.left_out:
+                canvas = self._landed(canvas, self.item(item, canvas), item.landing, item, canvas)
+        raise KilnError("There is no such mark on this piece.", point.part)
 
     def _item_up_to(self, item: Mark | Group, canvas: Node, point: Point) -> Node:
         if point.steps == 0 and point.on_stock:
@@ -122,13 +133,6 @@ class Plan:
             )
         landing = item.landing if point.steps > len(item.treatment) else Landing()
         return self._landed(canvas, self.item(item, canvas, point.steps), landing, item, canvas)
-
-    def _member_up_to(self, group: Group, canvas: Node, point: Point) -> Node:
-        for member in group.members:
-            if member.id == point.part:
-                return self._item_up_to(member, canvas, point)
-            canvas = self._landed(canvas, self.item(member, canvas), member.landing, member, canvas)
-        raise KilnError("There is no such mark on this piece.", point.part)
 
     def ground(self, steps: int | None = None) -> Node:
         """The ground after its first steps, or all of them."""
@@ -154,7 +158,7 @@ class Plan:
         if isinstance(item, Mark):
             return self.art(item)
         canvas = Nothing()
-        for member in item.members:
+        for member in _fired(item.members):
             node = self.item(member, beneath)
             canvas = self._landed(canvas, node, member.landing, member, beneath)
             beneath = self._landed(beneath, node, member.landing, member, beneath)
@@ -269,3 +273,8 @@ class Plan:
         return self._once(
             ("frame", item.id), lambda: replace(self.layout.frame(item), scale=self.scale)
         )
+
+
+def _fired(items: tuple) -> list:
+    """Those that are not left out."""
+    return [item for item in items if not item.left_out]

@@ -53,7 +53,7 @@ class GradientFill(Fill):
 
     def node(self, frame: Frame) -> Node:
         """The gradient over the piece, going on beyond it."""
-        return GradientNode(self.stops, self.angle_deg, frame)
+        return GradientNode(self.stops, self.angle_deg, frame.of_page)
 
 
 @dataclass(frozen=True)
@@ -93,7 +93,7 @@ class GradientNode(Node):
     def _along(self, program: Program):
         """How far along the line a pixel's middle lies, 0 at its begin and 1 at its end."""
         frame, turn = self.frame, math.radians(self.angle_deg)
-        tall, wide = frame.page_height_px, 2 * frame.x
+        wide, tall = frame.page_width_px, frame.page_height_px
         dx, dy = math.sin(turn), -math.cos(turn)
         length = max((abs(wide * dx) + abs(tall * dy)) * frame.scale, 1e-6)
         a, b = dx / length, dy / length

@@ -1,6 +1,6 @@
 """A picture that was brought in: fitted to the piece, one px to one, or repeated."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -24,16 +24,18 @@ from kilncore.textures.registers import premultiplied, sampled_registers
 FITS = (
     ("cover", "Cover the piece"),
     ("contain", "All of it within the piece"),
-    ("pixels", "One px to one"),
-    ("repeat", "Repeated, one px to one"),
+    ("pixels", "As it lies"),
+    ("repeat", "Repeated"),
 )
+COVERING = ("cover", "contain")  # as large as the piece has it
 ENDS = ("contain", "pixels")  # do not cover all
 
 
 @fill("picture", title="Picture", summary="a picture")
 class PictureFill(Fill):
     """hash : of the file. width, height : its own, upright. chain : how it is prepared. fit : how
-    large it lies on the piece.
+    large it lies on the piece. scale : document px to one of the picture, where the piece does not
+    say.
     """
 
     kind: Literal["picture"] = "picture"
@@ -43,17 +45,30 @@ class PictureFill(Fill):
     fit: Literal["cover", "contain", "pixels", "repeat"] = setting(
         "cover", "Fit", "", "choice", choices=FITS, reload=True
     )
+    scale: float = setting(
+        1.0,
+        "Scale",
+        "",
+        "number",
+        unit="%",
+        factor=100,
+        soft=(1, 1000),
+        ge=0.001,
+        le=1000,
+        if_="fit=pixels,repeat",
+    )
     chain: Chain = setting((), "Preparation", "", "chain", reload=True)
 
     def scale_on(self, width: float, height: float) -> float:
         """Document px to one of the picture, on a piece of that size."""
         own = size_of(self.chain, self.width, self.height)
         ways = width / own[0], height / own[1]
-        return {"cover": max(ways), "contain": min(ways)}.get(self.fit, 1.0)
+        return {"cover": max(ways), "contain": min(ways)}.get(self.fit, self.scale)
 
     def node(self, frame: Frame) -> Node:
-        """The picture in the frame of the piece."""
-        return PictureNode(self, frame)
+        """The picture on the page as it is, or where its frame lies; turning is its chain's."""
+        own = frame.of_page if self.fit in COVERING else replace(frame, rotation=0.0)
+        return PictureNode(self, own)
 
 
 @dataclass(frozen=True)
@@ -66,13 +81,13 @@ class PictureNode(Node):
     key: str = field(init=False)
 
     def __post_init__(self):
-        told = (self.picture.hash, self.picture.fit, meaning(self.picture.chain))
+        told = (self.picture.hash, self.picture.fit, self._scale, meaning(self.picture.chain))
         object.__setattr__(self, "key", key_of("picture fill", *told, self.frame))
 
     @property
     def _scale(self) -> float:
-        # the frame's origin is on a whole px: a px more across, so that no edge stays bare
-        return self.picture.scale_on(2 * self.frame.x + 1, self.frame.page_height_px)
+        # the middle is on a whole px: a px more across, so that no edge stays bare
+        return self.picture.scale_on(self.frame.page_width_px + 1, self.frame.page_height_px)
 
     def _texture(self, assets: Assets):
         picture, scale = self.picture, self.frame.scale

@@ -41,6 +41,13 @@ class Affine:
         """Where a point comes to lie."""
         return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
 
+    @property
+    def inverse(self) -> "Affine":
+        """The map back; ZeroDivisionError if there is none."""
+        whole = self.a * self.d - self.b * self.c
+        a, b, c, d = self.d / whole, -self.b / whole, -self.c / whole, self.a / whole
+        return Affine(a, b, c, d, -(a * self.e + c * self.f), -(b * self.e + d * self.f))
+
     def corners(self, width: float, height: float) -> list[tuple[float, float]]:
         """Where the corners of a box around the origin come to lie."""
         return [self.point(x * width / 2, y * height / 2) for x in (-1, 1) for y in (-1, 1)]

@@ -3,6 +3,7 @@ more.
 """
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -33,6 +34,32 @@ class ItemBox:
         )
 
 
+@dataclass(frozen=True)
+class Upright:
+    """A box that is not turned, in document px."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        """Of it."""
+        return (self.left + self.right) / 2, (self.top + self.bottom) / 2
+
+
+def upright(box: ItemBox) -> Upright:
+    """The upright box around an item's."""
+    return joint_box([box])
+
+
+def joint_box(boxes: Iterable[ItemBox]) -> Upright:
+    """The upright box around several; ValueError if there are none."""
+    xs, ys = zip(*(corner for box in boxes for corner in box.corners()), strict=True)
+    return Upright(min(xs), min(ys), max(xs), max(ys))
+
+
 class Layout:
     """The layout of one piece, at scale 1."""
 
@@ -42,13 +69,10 @@ class Layout:
 
     @cached_property
     def _found(self) -> dict[str, tuple[Mark | Group, Group | None]]:
-        found = {item.id: (item, None) for item in self.piece.stack}
-        return found | {
-            member.id: (member, group) for group in self.piece.groups() for member in group.members
-        }
+        return dict(_with_groups(self.piece.stack, None))
 
     def item(self, item_id: str) -> tuple[Mark | Group, Group | None]:
-        """An item with the group it is in; KilnError if it is not there."""
+        """An item with the group it is in, if any; KilnError if it is not there."""
         if item_id not in self._found:
             raise KilnError("There is no such mark on this piece.", str(item_id)[:60])
         return self._found[item_id]
@@ -56,7 +80,7 @@ class Layout:
     def map(self, item: Mark | Group) -> Affine:
         """From the middle of an item's own box, in its own size, to document px."""
         own, group = self._own_map(item), self.item(item.id)[1]
-        return self._own_map(group).of(own) if group else own
+        return self.map(group).of(own) if group else own
 
     def _own_map(self, item: Mark | Group) -> Affine:
         place = item.placement
@@ -91,16 +115,21 @@ class Layout:
 
     @property
     def page_frame(self) -> Frame:
-        """The frame of the ground and of the whole piece: its middle and its height."""
-        width, height = self.piece.size_px
-        return Frame(round(width / 2), round(height / 2), 0.0, height, self.ppi, 1.0, height)
+        """The frame of the ground and of the whole piece: its middle and its height, as they were
+        before it was cropped, enlarged or turned.
+        """
+        (width, height), own = self.piece.size_px, self.piece.frame
+        x, y = round(width / 2) + own.x, round(height / 2) + own.y
+        turn = math.radians(90 * own.quarters)
+        return Frame(x, y, turn, height * own.unit, self.ppi, 1.0, width, height)
 
     def frame(self, item: Mark | Group) -> Frame:
         """The frame of an item: in it lie its textures and strokes."""
         placed = self.map(item)
         x, y, unit = self._own_frame(item)
         x, y = placed.point(x, y)
-        return Frame(x, y, placed.rotation, unit * placed.scale, self.ppi, 1.0, self.tall)
+        page = self.piece.size_px
+        return Frame(x, y, placed.rotation, unit * placed.scale, self.ppi, 1.0, *page)
 
     def _own_frame(self, item: Mark | Group) -> tuple[float, float, float]:
         if isinstance(item, Group):
@@ -112,3 +141,10 @@ class Layout:
     def frames(self) -> dict[str, Frame]:
         """The frames of all items, by id."""
         return {item_id: self.frame(item) for item_id, (item, _) in self._found.items()}
+
+
+def _with_groups(items, group: Group | None):
+    """(id, (item, the group it is in)) of all items, however deep."""
+    for item in items:
+        yield item.id, (item, group)
+        yield from _with_groups(getattr(item, "members", ()), item)

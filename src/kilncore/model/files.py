@@ -38,6 +38,10 @@ class PictureHash(ArtHash):
     """One of pixels."""
 
 
+class FontHash(FileHash):
+    """A font that its owner brought in, as the sanitiser wrote it."""
+
+
 class StrokesHash(FileHash):
     """Strokes of touch-up (see `kilncore.strokes`)."""
 

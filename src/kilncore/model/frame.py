@@ -1,7 +1,7 @@
 """A frame: where an item's own coordinates lie on the piece."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
@@ -13,8 +13,8 @@ class Frame:
     lettering the type size, for other items their height, in document px. It is what % of a length
     is of.
 
-    scale : output px per document px. ppi : of the piece. page_height_px : the piece's height, for
-    lengths on the piece.
+    scale : output px per document px. ppi : of the piece. page_width_px, page_height_px : the
+    piece's size, for what covers it and for lengths on the piece.
     """
 
     x: float
@@ -23,7 +23,14 @@ class Frame:
     unit_px: float
     ppi: float
     scale: float = 1.0
+    page_width_px: float = 0.0
     page_height_px: float = 0.0
+
+    @property
+    def of_page(self) -> "Frame":
+        """Of the page as it is now: its middle, upright; its unit is the page's height."""
+        x, y = round(self.page_width_px / 2), round(self.page_height_px / 2)
+        return replace(self, x=x, y=y, rotation=0.0, unit_px=self.page_height_px)
 
     def length(self, length: Length) -> float:
         """A length in output px."""
@@ -56,9 +63,16 @@ class Frame:
         cos, sin = _clean(math.cos(turn)) * unit, _clean(math.sin(turn)) * unit
         sx, sy = -1 if placement.flip_x else 1, -1 if placement.flip_y else 1
         if abs(unit) == 1 and abs(cos * sin) == 0:  # unscaled: whole pixels keep the texture sharp
-            x0, y0 = round(x0), round(y0)
+            x0, y0 = _whole(x0), _whole(y0)
         a, b, c, d = sx * cos, -sy * sin, sx * sin, sy * cos
         return a, b, c, d, -(a * x0 + c * y0), -(b * x0 + d * y0)
+
+
+def _whole(value: float) -> int:
+    """The nearest whole px; a half always upward, whatever a computer makes of its last decimals,
+    so that a frame moved by whole px takes its texture along.
+    """
+    return math.floor(round(value, 4) + 0.5)
 
 
 def _clean(value: float) -> float:

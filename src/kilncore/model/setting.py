@@ -29,7 +29,8 @@ def setting(
     (least, most) of a slider; `bounds` are what is allowed. step : of the slider. unit : shown
     beside it. fold : shown only when "more" is opened. reload : the form changes with it. factor :
     the shown value is so many times the stored one. if_ : another field of the model; shown only
-    where that is switched on, or off ('!name'). choices : ((value, title), ...) of a choice.
+    where that is switched on, off ('!name'), or one of some values ('name=this,that').
+    choices : ((value, title), ...) of a choice.
     """
     extra = {
         "control": control,

@@ -16,13 +16,17 @@ from lxml import etree
 
 from kilncore.svg.parsing import SVG, XLINK, local
 from kilncore.svg.text_runs import POSITIONS, Run, characters, inherited, length, runs_of, type_size
-from kilncore.typesetting.fonts import FONTS, face
-from kilncore.typesetting.shaping import shaped
+from kilncore.typesetting.fonts import face
+from kilncore.typesetting.runs import told_of
+from kilncore.typesetting.shaping import Setting, shaped
+from kilncore.typesetting.shipped import FONTS
 
 MOST_CHARACTERS = 5000
 STAND_INS = (  # what a family's name says of its sort, and the shipped font of that sort
     (re.compile(r"script|cursive|hand|brush|lobster", re.I), "lobster"),
-    (re.compile(r"slab|rokkitt|courier|mono|typewriter|egypt", re.I), "rokkitt-extrabold"),
+    (re.compile(r"courier|mono|typewriter", re.I), "courier-prime-bold"),
+    (re.compile(r"stencil", re.I), "saira-stencil-one"),
+    (re.compile(r"slab|rokkitt|egypt", re.I), "rokkitt-extrabold"),
     (re.compile(r"condensed|narrow|impact|anton|league|oswald", re.I), "anton"),
     (
         re.compile(r"(?<!sans[- ])(?<!sans)serif|times|georgia|garamond|roman|didot|bodoni", re.I),
@@ -90,10 +94,10 @@ def _placed(root, runs: list[Run], told: dict):
             told[f"“{missing[:40]}” is set in {FONTS[font]}"] = None
         run.font, run.size = face(font), type_size(run.owner)
         spacing = length(inherited(run.owner, "letter-spacing"), run.owner) or 0.0
-        run.line = shaped(run.text, run.font, spacing / run.size if run.size else 0.0)
+        tracking = spacing / run.size if run.size else 0.0
+        run.line = shaped(run.text, Setting(font, tracking=tracking))
         run.wide = run.line.width * run.size + (spacing if run.text else 0.0)
-        if any(ord(c) not in run.font.characters for c in run.text if not c.isspace()):
-            told["characters that no shipped font has are drawn as boxes"] = None
+        told |= {note.rstrip("."): None for note in told_of(run.text, run.font)}
     x = y = 0.0
     for number, run in enumerate(runs):
         first = number == 0 or run.x is not None or run.y is not None
@@ -125,10 +129,10 @@ def _anchor(owner) -> float:
 
 def _straight(run: Run, x: float, y: float) -> str:
     pen = SVGPathPen(None, ntos=_number)
-    unit = run.size / run.font.units
-    for glyph, gx, gy in run.line.glyphs:
-        matrix = (unit, 0, 0, -unit, x + gx * run.size, y - gy * run.size)
-        run.font.font.draw_glyph_with_pen(glyph, TransformPen(pen, matrix))
+    for glyph in run.line.glyphs:
+        unit = run.size / glyph.face.units
+        matrix = (unit, 0, 0, -unit, x + glyph.x * run.size, y - glyph.y * run.size)
+        glyph.face.font.draw_glyph_with_pen(glyph.id, TransformPen(pen, matrix))
     return pen.getCommands()
 
 
@@ -137,20 +141,21 @@ def _on_path(root, run: Run, along: float) -> str:
     points = _path_points(root, run.path)
     if len(points) < 2:
         return ""
-    pen, unit = SVGPathPen(None, ntos=_number), run.size / run.font.units
+    pen = SVGPathPen(None, ntos=_number)
     along += length(run.offset, run.owner, sum(map(math.dist, points, points[1:]))) or 0.0
     glyphs = run.line.glyphs
-    ends = [*(gx for _, gx, _ in glyphs[1:]), run.line.width]
-    for (glyph, gx, gy), end in zip(glyphs, ends, strict=True):
-        half = (end - gx) * run.size / 2
-        place = _at(points, along + gx * run.size + half)
+    ends = [*(glyph.x for glyph in glyphs[1:]), run.line.width]
+    for glyph, end in zip(glyphs, ends, strict=True):
+        gy, unit = glyph.y, run.size / glyph.face.units
+        half = (end - glyph.x) * run.size / 2
+        place = _at(points, along + glyph.x * run.size + half)
         if place is None:
             continue
         px, py, turn = place
         cos, sin = math.cos(turn), math.sin(turn)
         px, py = px - cos * half + sin * gy * run.size, py - sin * half - cos * gy * run.size
         matrix = (cos * unit, sin * unit, sin * unit, -cos * unit, px, py)
-        run.font.font.draw_glyph_with_pen(glyph, TransformPen(pen, matrix))
+        glyph.face.font.draw_glyph_with_pen(glyph.id, TransformPen(pen, matrix))
     return pen.getCommands()
 
 

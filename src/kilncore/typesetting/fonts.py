@@ -1,48 +1,119 @@
-"""The fonts that ship with Kilnmark, each under the SIL Open Font License (its text lies beside
-it).
+"""A face by its reference: the name of a shipped font, or the hash of one that its owner brought
+in.
+
+Own fonts are files by content, so that it does not matter who looks for one: `look_in` names the
+folders in which they lie. Only what the sanitiser wrote is ever put there.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
-from pathlib import Path
 
 import uharfbuzz as hb
-from fontTools.ttLib import TTFont
 
-from kilncore.errors import KilnError
+from kilncore.errors import KilnError, MissingAsset
+from kilncore.typesetting.shipped import FONTS, SHIPPED
 
-FOLDER = Path(__file__).parent.parent / "fonts"
-
-FONTS = {
-    "alfa-slab-one": "Alfa Slab One",
-    "rokkitt-extrabold": "Rokkitt Extra Bold",
-    "anton": "Anton",
-    "josefin-sans-bold": "Josefin Sans Bold",
-    "abril-fatface": "Abril Fatface",
-    "limelight": "Limelight",
-    "lobster": "Lobster",
-}
+CAP_SHARE = 0.7  # of the em, where a font does not say how tall its capitals are
+OWN = "your font"
+_FILES: list[Callable[[str], bytes]] = []
+_PATHS = {one.name: one.path for one in SHIPPED}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Face:
-    """units, ascent, cap_height : in font units, upward positive."""
+    """units : of the em. cap_height : in font units. characters : what it has glyphs for. features
+    : tags of its GSUB and GPOS tables, in order. Told apart by ref and axes.
+    """
 
+    ref: str
+    axes: tuple[tuple[str, float], ...]
     font: hb.Font
     units: int
-    ascent: float
     cap_height: float
     characters: frozenset[int]
+    features: tuple[str, ...]
+
+    @property
+    def key(self) -> tuple:
+        """What its outlines depend on."""
+        return self.ref, self.axes
+
+    @property
+    def title(self) -> str:
+        """Of a shipped font its name, else the words for one's own."""
+        return FONTS.get(self.ref, OWN)
+
+    @property
+    def axis_infos(self) -> list:
+        """HarfBuzz's own: tag, min_value, default_value, max_value, name_id."""
+        return self.font.face.axis_infos
 
 
-@lru_cache(maxsize=32)
-def face(name: str) -> Face:
-    """The face of a shipped font, read once. name : one of FONTS; KilnError for any other."""
-    if name not in FONTS:
-        raise KilnError(f"A font must be one of: {', '.join(FONTS)}.", name)
-    path = FOLDER / f"{name}.ttf"
-    font = hb.Font(hb.Face(hb.Blob(path.read_bytes())))
-    with TTFont(path) as tables:
-        units = tables["head"].unitsPerEm
-        cap = getattr(tables["OS/2"], "sCapHeight", 0) or 0.7 * units
-        return Face(font, units, tables["hhea"].ascent, cap, frozenset(tables.getBestCmap()))
+def look_in(data: Callable[[str], bytes]) -> None:
+    """Have own fonts looked for there too. data : from a hash to its bytes, MissingAsset if it is
+    not there.
+    """
+    if data not in _FILES:
+        _FILES.append(data)
+
+
+@lru_cache(maxsize=128)
+def face(ref: str, axes: tuple[tuple[str, float], ...] = ()) -> Face:
+    """The face of a reference, read once. axes : (tag, value) pairs; values beyond an axis' ends
+    stand at its end, unknown tags are left out. KilnError for a reference that is not known.
+    """
+    source = hb.Face(hb.Blob(_bytes(ref)))
+    known = {info.tag: info for info in source.axis_infos}
+    placed = tuple(
+        (tag, min(max(value, known[tag].min_value), known[tag].max_value))
+        for tag, value in axes
+        if tag in known
+    )
+    font = hb.Font(source)
+    if placed:
+        font.set_variations(dict(placed))
+    return Face(
+        ref,
+        placed,
+        font,
+        source.upem,
+        _cap_height(font, source.upem),
+        frozenset(source.unicodes),
+        _features(source),
+    )
+
+
+def _bytes(ref: str) -> bytes:
+    if ref in _PATHS:
+        return _PATHS[ref].read_bytes()
+    for data in _FILES:
+        try:
+            return data(ref)
+        except MissingAsset:
+            continue
+    raise KilnError("A font that this piece uses is not there. Choose another.", str(ref)[:80])
+
+
+def _cap_height(font: hb.Font, units: int) -> float:
+    height = font.get_metric_position(hb.OTMetricsTag.CAP_HEIGHT) or 0
+    if not _likely(height, units) and (glyph := font.get_nominal_glyph(ord("H"))):
+        extents = font.get_glyph_extents(glyph)
+        height = extents.y_bearing if extents else 0
+    return float(height) if _likely(height, units) else CAP_SHARE * units
+
+
+def _likely(height: float, units: int) -> bool:
+    """Whether capitals can be so tall: some fonts tell nonsense."""
+    return 0.3 * units < height < 1.5 * units
+
+
+def _features(source: hb.Face) -> tuple[str, ...]:
+    """Of all scripts and languages of the font."""
+    found = set()
+    for table in ("GSUB", "GPOS"):
+        for number, _ in enumerate(source.get_table_script_tags(table)):
+            languages = range(len(source.get_script_language_tags(table, number)))
+            for language in (*languages, 0xFFFF):
+                found.update(source.get_language_feature_tags(table, number, language))
+    return tuple(sorted(found))

@@ -1,13 +1,27 @@
-"""Outlines as straight edges, fine enough for any size they are drawn at."""
+"""Outlines of set glyphs as straight edges, fine enough for any size they are drawn at.
+
+Glyphs that touch one another are united, the others stand alone: a letter's edges do not depend on
+letters that it does not touch, nor on where its word begins. Skia unites in font units, where
+points of a font are exact.
+"""
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import pathops
 
-UNITS = 1000  # of a path to one unit of the outline (the em)
-TOLERANCE = 0.02  # of a path unit: 0.04 px on letters of 2000 px
+from kilncore.errors import KilnError
+from kilncore.typesetting.fonts import Face, face
+from kilncore.typesetting.shaping import Glyph
+
+TOLERANCE = 2e-5  # of the em: 0.04 px on letters of 2000 px
+MOST_EDGES = 400_000  # of one text
+MOST_POINTS = 20_000  # of one glyph
+MOST_NEAR = 3_000_000  # pairs of edges that may cross: beyond, they are left as they are
+CELLS = 48
+INTRICATE = "These words are too intricate in this font. Use fewer of them, or another font."
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,34 +46,177 @@ class Outline:
         return out
 
 
-def flattened(path: pathops.Path) -> np.ndarray:
-    """(N, 4) edges of a Skia path, in units of UNITS."""
-    edges, start, here = [], None, None
+def edges_of(glyphs: list[Glyph]) -> np.ndarray:
+    """(N, 4) edges of glyphs, in ems, y downward; KilnError if there are too many."""
+    found, count = [], 0
+    for together in _touching(glyphs):
+        edges = _united(together) if len(together) > 1 else _alone(together[0])
+        count += len(edges)
+        if count > MOST_EDGES:
+            raise KilnError(INTRICATE)
+        found.append(edges)
+    return np.concatenate(found) if found else np.empty((0, 4))
+
+
+def _alone(glyph: Glyph) -> np.ndarray:
+    return _shape(glyph).edges + np.array([glyph.x, -glyph.y] * 2)
+
+
+def _united(glyphs: list[Glyph]) -> np.ndarray:
+    """Glyphs that touch, as one: counted from the first of them, so that it does not matter where
+    they stand.
+    """
+    first = glyphs[0]
+    units, whole, plain = first.face.units, pathops.Path(), []
+    for glyph in glyphs:
+        dx, dy = ((round((a - b) * units, 3)) for a, b in ((glyph.x, first.x), (glyph.y, first.y)))
+        unit = units / glyph.face.units
+        shape = _shape(glyph)
+        whole.addPath(shape.path.transform(unit, 0, 0, unit, dx, dy))
+        plain.append(shape.edges + np.array([dx, -dy] * 2) / units)
+    edges = np.concatenate(plain)
+    if _near(edges) <= MOST_NEAR:
+        edges = flattened(_simple(whole), units)
+    return edges + np.array([first.x, -first.y] * 2)
+
+
+def _touching(glyphs: list[Glyph]) -> list[list[Glyph]]:
+    """Glyphs in groups whose boxes meet, each in the order in which it was given."""
+    drawn = [glyph for glyph in glyphs if len(_shape(glyph).edges)]
+    if not drawn:
+        return []
+    boxes = np.array([_box(glyph) for glyph in drawn])
+    group = np.arange(len(drawn))
+    for n, box in enumerate(boxes[:-1]):
+        rest = boxes[n + 1 :]
+        meets = ~(
+            (rest[:, 0] > box[2])
+            | (rest[:, 2] < box[0])
+            | (rest[:, 1] > box[3])
+            | (rest[:, 3] < box[1])
+        )
+        for other in np.flatnonzero(meets) + n + 1:
+            if group[other] != group[n]:
+                group[group == group[other]] = group[n]
+    return [[drawn[n] for n in np.flatnonzero(group == one)] for one in dict.fromkeys(group)]
+
+
+def _box(glyph: Glyph) -> tuple[float, ...]:
+    left, top, right, bottom = _shape(glyph).box
+    return left + glyph.x, top - glyph.y, right + glyph.x, bottom - glyph.y
+
+
+@dataclass(frozen=True, eq=False)
+class _Shape:
+    """One glyph. path : in font units, y upward. edges, box : in ems, y downward."""
+
+    path: pathops.Path
+    edges: np.ndarray
+    box: tuple[float, ...]
+
+
+def _shape(glyph: Glyph) -> _Shape:
+    return _shape_of(glyph.face.ref, glyph.face.axes, glyph.id)
+
+
+@lru_cache(maxsize=8192)
+def _shape_of(ref: str, axes: tuple, glyph: int) -> _Shape:
+    used: Face = face(ref, axes)
+    path = pathops.Path()
+    used.font.draw_glyph_with_pen(glyph, _Bounded(path.getPen()))
+    path.convertConicsToQuads()
+    edges = flattened(path, used.units)
+    if _near(edges) <= MOST_NEAR:
+        path = _simple(path)
+        edges = flattened(path, used.units)
+    xs, ys = edges[:, 0::2], edges[:, 1::2]
+    box = (xs.min(), ys.min(), xs.max(), ys.max()) if len(edges) else (0.0,) * 4
+    return _Shape(path, edges, tuple(float(n) for n in box))
+
+
+def _simple(path: pathops.Path) -> pathops.Path:
+    """The path without overlaps; as it is where Skia cannot tell."""
+    found = pathops.Path(path)
+    try:
+        found.simplify(fix_winding=True)
+    except pathops.PathOpsError:
+        return path
+    found.convertConicsToQuads()
+    return found
+
+
+def _near(edges: np.ndarray) -> float:
+    """About how many pairs of edges lie near one another: what uniting them will cost."""
+    if len(edges) < 2:
+        return 0
+    middles = (edges[:, :2] + edges[:, 2:]) / 2
+    low, high = middles.min(0), middles.max(0)
+    cell = ((middles - low) / np.maximum(high - low, 1e-9) * (CELLS - 1)).astype(int)
+    counts = np.bincount(cell[:, 0] * CELLS + cell[:, 1]).astype(float)
+    spans = np.abs(edges[:, 2:] - edges[:, :2]) / np.maximum(high - low, 1e-9)
+    long = np.count_nonzero(spans.max(1) > 0.05)
+    return float((counts**2).sum() + long * len(edges))
+
+
+class _Bounded:
+    """A pen that draws so many points of a glyph, and then says no."""
+
+    def __init__(self, pen):
+        self._pen, self._left = pen, MOST_POINTS
+
+    def __getattr__(self, name: str):
+        act = getattr(self._pen, name)
+
+        def draw(*points):
+            self._left -= len(points)
+            if self._left < 0:
+                raise KilnError(INTRICATE)
+            act(*points)
+
+        return draw
+
+
+def flattened(path: pathops.Path, units: float) -> np.ndarray:
+    """(N, 4) edges of a Skia path with y upward, in ems with y downward. units : of the path to the
+    em.
+    """
+    stretches: dict[int, list] = {}  # by their degree
+    start = here = None
     for verb, points in path:
         if verb == pathops.PathVerb.MOVE:
             start = here = points[0]
             continue
-        if verb == pathops.PathVerb.CLOSE:
-            line = [start]
-        else:
-            line = _curve(np.array([here, *points], np.float64))
-        for point in line:
-            edges.append((*here, *point))
-            here = point
-    return np.array(edges, np.float64).reshape(-1, 4) / UNITS
+        line = (here, start) if verb == pathops.PathVerb.CLOSE else (here, *points)
+        stretches.setdefault(len(line) - 1, []).append(line)
+        here = line[-1]
+    curves = [_cut(np.array(lines, np.float64), TOLERANCE * units) for lines in stretches.values()]
+    found = np.concatenate([np.empty((0, 4)), *curves]) / units
+    if not np.isfinite(found).all():
+        raise KilnError(INTRICATE)
+    return found * np.array([1, -1, 1, -1])
 
 
-def _curve(points: np.ndarray) -> list[tuple[float, float]]:
-    """The points after the first of a line or Bezier curve, cut so that no chord strays further
-    than TOLERANCE.
+def _cut(curves: np.ndarray, tolerance: float) -> np.ndarray:
+    """(M, 4) chords of (N, degree + 1, 2) lines or Bezier curves, none of which strays further than
+    the tolerance.
 
     The number of cuts is the classic bound from the second differences: sqrt(n (n - 1) bend / (8
     tolerance)).
     """
-    degree = len(points) - 1
-    bend = np.abs(np.diff(points, 2, axis=0)).max() if degree > 1 else 0
-    count = max(1, math.ceil(math.sqrt(degree * (degree - 1) * bend / (8 * TOLERANCE))))
-    t = np.linspace(0, 1, count + 1)[1:, None]
-    bernstein = [math.comb(degree, k) * t**k * (1 - t) ** (degree - k) for k in range(degree + 1)]
-    line = sum(weight * point for weight, point in zip(bernstein, points, strict=True))
-    return [tuple(point) for point in line]
+    degree = curves.shape[1] - 1
+    if degree == 1:
+        return curves.reshape(-1, 4)
+    bend = np.abs(np.diff(curves, 2, axis=1)).max((1, 2))
+    counts = np.ceil(np.sqrt(degree * (degree - 1) * bend / (8 * tolerance)))
+    counts = np.nan_to_num(np.maximum(counts, 1), nan=1, posinf=MOST_EDGES)
+    if counts.sum() > MOST_EDGES:
+        raise KilnError(INTRICATE)
+    found = []
+    for count in np.unique(counts).astype(int):
+        some = curves[counts == count]
+        t = np.linspace(0, 1, count + 1)[:, None]
+        weights = [math.comb(degree, k) * t**k * (1 - t) ** (degree - k) for k in range(degree + 1)]
+        points = sum(w * some[:, k, None, :] for k, w in enumerate(weights))
+        points[:, 0], points[:, -1] = some[:, 0], some[:, -1]
+        found.append(np.concatenate([points[:, :-1], points[:, 1:]], 2).reshape(-1, 4))
+    return np.concatenate(found)

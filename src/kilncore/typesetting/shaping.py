@@ -1,42 +1,109 @@
-"""Shaping a line of text: which glyphs, and where, by HarfBuzz."""
+"""Shaping a line of text: which glyphs, and where, by HarfBuzz, run by run."""
 
 from dataclasses import dataclass
 
 import uharfbuzz as hb
 
-from kilncore.typesetting.fonts import Face
+from kilncore.errors import KilnError
+from kilncore.typesetting.bidi import reordered
+from kilncore.typesetting.fonts import Face, face
+from kilncore.typesetting.runs import COMMON, Run, runs_of
+
+JOINED = frozenset(("Arab", "Syrc", "Mong", "Nkoo", "Mand", "Rohg", "Phag"))
+MOST_GLYPHS = 6000  # of a line
+CASES = {"typed": str, "capitals": str.upper, "small": str.lower}
+
+
+@dataclass(frozen=True)
+class Setting:
+    """How text is set. axes : (tag, value). tracking : in ems, after each letter. features : (tag,
+    whether it is on) of those that are switched by hand. case : one of CASES.
+    """
+
+    font: str
+    axes: tuple[tuple[str, float], ...] = ()
+    tracking: float = 0.0
+    kerning: bool = True
+    features: tuple[tuple[str, bool], ...] = ()
+    case: str = "typed"
+
+    @property
+    def face(self) -> Face:
+        """Its face; KilnError if it is not there."""
+        return face(self.font, self.axes)
+
+
+@dataclass(frozen=True)
+class Glyph:
+    """One glyph of a face. x, y : of its origin from the line's start, in ems, y upward."""
+
+    face: Face
+    id: int
+    x: float
+    y: float
 
 
 @dataclass(frozen=True)
 class Line:
-    """glyphs : (id, x, y), in ems from the line's start. starts : the x of each of its
-    characters.
+    """glyphs : from left to right. width : in ems, without the last letter's tracking. starts : the
+    x of each of its characters.
     """
 
-    glyphs: list
+    glyphs: list[Glyph]
     width: float
-    starts: list
+    starts: list[float]
 
 
-def shaped(text: str, used: Face, tracking: float) -> Line:
-    """A line; its width is without the last letter's tracking, which is in ems."""
+def shaped(text: str, setting: Setting) -> Line:
+    """One line of text, without breaks; KilnError if its font makes too many glyphs of it."""
+    used = setting.face
+    recase = CASES[setting.case]
+    characters = [(char, n) for n, one in enumerate(text) for char in recase(one)]
+    runs = runs_of(characters, used)
+    glyphs, x, starts, spaced = [], 0.0, [None] * len(text), False
+    for run in reordered(runs, [run.level for run in runs]):
+        tracking = 0.0 if run.script in JOINED else setting.tracking
+        for glyph, index, last in _glyphs(run, setting, tracking, x):
+            if starts[index] is None:
+                starts[index] = glyph.x
+            if not run.gap:
+                glyphs.append(glyph)
+            x, spaced = last, bool(tracking)
+        if len(glyphs) > MOST_GLYPHS:
+            raise KilnError("These words come to too many glyphs in this font. Use fewer.")
+    return Line(glyphs, max(x - (setting.tracking if spaced else 0.0), 0.0), _filled(starts))
+
+
+def _glyphs(run: Run, setting: Setting, tracking: float, x: float):
+    """(glyph, index of its character, where the next one begins) of a run that begins at x."""
     buffer = hb.Buffer()
-    buffer.add_str(text)
+    buffer.add_codepoints([code for code, _ in run.characters])
+    buffer.direction = "rtl" if run.right_to_left else "ltr"
+    buffer.script = "Latn" if run.script in COMMON else run.script
     buffer.guess_segment_properties()
-    # spaced letters are not joined: common practice, and CSS Text says the same of letter-spacing
-    hb.shape(used.font, buffer, {"liga": tracking == 0, "clig": tracking == 0})
-    glyphs, x, starts = [], 0.0, [None] * len(text)
-    for info, position in zip(buffer.glyph_infos or [], buffer.glyph_positions or [], strict=True):
-        if info.cluster < len(starts) and starts[info.cluster] is None:
-            starts[info.cluster] = x
-        glyphs.append(
-            (info.codepoint, x + position.x_offset / used.units, position.y_offset / used.units)
+    hb.shape(run.face.font, buffer, _features(setting, tracking))
+    units = run.face.units
+    placed = zip(buffer.glyph_infos or [], buffer.glyph_positions or [], strict=True)
+    found = [(info, position) for info, position in placed]
+    for number, (info, position) in enumerate(found):
+        glyph = Glyph(
+            run.face, info.codepoint, x + position.x_offset / units, position.y_offset / units
         )
-        x += position.x_advance / used.units + tracking
-    return Line(glyphs, max(x - tracking, 0) if glyphs else 0, _filled(starts))
+        x += position.x_advance / units
+        if number + 1 == len(found) or found[number + 1][0].cluster != info.cluster:
+            x += tracking  # once a letter, whatever marks are on it
+        yield glyph, run.characters[min(info.cluster, len(run.characters) - 1)][1], x
 
 
-def _filled(starts: list) -> list:
+def _features(setting: Setting, tracking: float) -> dict[str, bool]:
+    """Spaced letters are not joined: common practice, and CSS Text says the same of
+    letter-spacing. What is switched by hand stands.
+    """
+    joined = {"liga": False, "clig": False} if tracking else {}
+    return {"kern": setting.kerning, **joined, **dict(setting.features)}
+
+
+def _filled(starts: list) -> list[float]:
     """The starts of all characters: those that are drawn together with the one before stand where
     that does.
     """

@@ -196,10 +196,8 @@ def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:
     notes = (f"{size[0]} x {size[1]} mm on the piece",)
     if mark.art.kind == "picture" and scale > SOFT_FROM:
         notes += (f"Enlarged {scale:.1f} times: soft.",)
-    if missing := mark.art.missing():
-        notes += (
-            f"This font has no {' '.join(missing)}: it shows a box there. Choose another font.",
-        )
+    for note in mark.art.notes():
+        notes += (note,)
     return notes
 
 

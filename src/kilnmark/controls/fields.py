@@ -203,9 +203,14 @@ def fields_of(
 
 
 def _wanted(model: Model, condition: str) -> bool:
-    """Whether a setting is shown that depends on another one, or on its being off ('!name')."""
+    """Whether a setting is shown that depends on another one, on its being off ('!name'), or on one
+    of several values ('name=this,that').
+    """
     if not condition:
         return True
+    if "=" in condition:
+        name, values = condition.split("=")
+        return str(getattr(model, name)) in values.split(",")
     return bool(getattr(model, condition.removeprefix("!"))) != condition.startswith("!")
 
 

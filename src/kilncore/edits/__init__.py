@@ -1,0 +1,102 @@
+"""Edits: how a document changes. Each is a small, named operation on the JSON tree; the result is
+validated whole.
+
+    {"op": "set", "path": ["stack", MARK, "treatment", STEP, "params", "black"], "value": 0.2}
+    {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0}
+    {"op": "remove_step" | "copy_step", "step": STEP}
+    {"op": "move_step", "step": STEP, "to": 2}
+    {"op": "copy_steps", "part": PART, "to": PART, "steps": [STEP, ...]}
+    {"op": "add_mark", "mark": {...}}
+    {"op": "move_mark", "mark": MARK, "to": 0}
+    {"op": "place_mark", "mark": MARK, "into": GROUP or null, "to": 0}
+    {"op": "remove_mark" | "copy_mark", "mark": MARK}
+    {"op": "replace_mark", "mark": MARK, "marks": [{"name": ..., "art": {...}}, ...]}
+    {"op": "replace_art", "mark": MARK, "art": {...}, "fit": "box"}
+    {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...}}
+    {"op": "set_operation", "path": [..., "chain"], "operation": ID, "settings": {...}}
+    {"op": "remove_operation", "path": [..., "chain"], "operation": ID}
+    {"op": "move_operation", "path": [..., "chain"], "operation": ID, "to": 0}
+    {"op": "add_stroke", "path": ["stack", MARK, "treatment", STEP, "landing"],
+     "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}}
+    {"op": "group", "marks": [MARK, ...]}
+    {"op": "ungroup", "group": GROUP}
+    {"op": "align", "marks": [MARK, ...], "to": "left"}
+    {"op": "spread", "marks": [MARK, ...], "along": "across"}
+    {"op": "trim_piece", "left": 100, "top": 0, "right": -50, "bottom": 0}
+    {"op": "scale_piece", "width": 3000}
+    {"op": "set_ppi", "ppi": 600, "resample": false}
+    {"op": "turn_piece", "quarters": 1}
+
+PART is 'ground', 'piece' or the id of a mark or group; a group is moved, removed and copied as a
+mark is, and stands for MARK wherever one is named. Lists are addressed by the ids of what they
+hold. A kind of edit more is a function in one of the modules named below.
+"""
+
+from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load
+from kilncore.edits import arranging, chains, groups, marks, page, replacing, steps, strokes, values
+from kilncore.edits.operation import OPERATIONS
+from kilncore.edits.tree import items_of
+from kilncore.errors import KilnError
+from kilncore.graph.protocols import Assets
+
+__all__ = ["MAX_EDITS", "MODULES", "OPERATIONS", "apply"]
+
+MODULES = (values, chains, strokes, steps, marks, replacing, groups, arranging, page)
+MAX_EDITS = 50
+UNFIT = (
+    TypeError,
+    KeyError,
+    ValueError,
+    IndexError,
+    AttributeError,
+    OverflowError,
+    RecursionError,
+)
+
+
+def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piece:
+    """The piece after the edits, all of them or (KilnError) none. assets : what keeps the files
+    that edits bring.
+    """
+    if not isinstance(edits, list) or len(edits) > MAX_EDITS:
+        raise KilnError(f"A change must be a list of {MAX_EDITS} edits at most.")
+    tree = piece.model_dump(mode="json")
+    allowed = [
+        max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(tree), strict=True)
+    ]
+    for edit in edits:
+        _apply_one(tree, edit, assets)
+        _check_size(tree, allowed)
+    return load(tree)
+
+
+def _apply_one(tree: dict, edit, assets: Assets | None) -> None:
+    op = edit.get("op") if isinstance(edit, dict) else None
+    operation = OPERATIONS.get(op) if isinstance(op, str) else None
+    if operation is None:
+        raise KilnError(f"An edit must be one of: {', '.join(OPERATIONS)}.", repr(edit)[:200])
+    given = {key: value for key, value in edit.items() if key != "op"}
+    if op == "add_stroke":
+        given["assets"] = assets
+    try:
+        operation(tree, **given)
+    except UNFIT as error:
+        raise KilnError(
+            "An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]
+        ) from error
+
+
+def _size(tree: dict) -> tuple[int, int]:
+    """(marks and groups, steps)."""
+    items = items_of(tree)
+    return len(items), sum(len(part["treatment"]) for part in (tree["ground"], tree, *items))
+
+
+def _check_size(tree: dict, allowed) -> None:
+    items, steps_ = _size(tree)
+    if items > allowed[0]:
+        raise KilnError(f"A piece may have {allowed[0]} marks and groups at most.")
+    if steps_ > allowed[1]:
+        raise KilnError(
+            f"A piece may have {allowed[1]} steps at most, all its treatments together."
+        )

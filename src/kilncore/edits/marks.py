@@ -1,0 +1,55 @@
+"""Marks and groups: added, removed, copied, moved in the stack."""
+
+from typing import Any
+
+from kilncore.document import new_seed
+from kilncore.edits.operation import Key, Place, operation
+from kilncore.edits.tree import by_id, holder_of, items_of, landings_of, moved, renewed, tidied
+from kilncore.landing import Landing
+from kilncore.model.base import new_id
+
+COPY_OFFSET_PX = 40
+
+
+@operation
+def add_mark(tree: Any, mark: dict):
+    """A mark on top of the stack."""
+    tree["stack"].append(
+        {
+            "kind": "mark",
+            "treatment": [],
+            "landing": Landing().model_dump(mode="json"),
+            "seed": new_seed(),
+            **mark,
+            "id": mark.get("id") or new_id(),
+        }
+    )
+
+
+@operation
+def remove_mark(tree: Any, mark: Key):
+    """Gone, and with it what it held in or out; a group that it leaves empty goes too."""
+    holder = holder_of(tree, mark)
+    gone = by_id(holder, mark)
+    holder.remove(gone)
+    tidied(tree)
+    ids = {gone["id"], *(item["id"] for item in items_of({"stack": gone.get("members", [])}))}
+    for landing in landings_of(tree):
+        landing["limits"] = [limit for limit in landing["limits"] if limit.get("mark") not in ids]
+
+
+@operation
+def copy_mark(tree: Any, mark: Key):
+    """A twin beside the mark, with a seed of its own: no two marks are worn alike."""
+    holder = holder_of(tree, mark)
+    twin = renewed(by_id(holder, mark))
+    for axis in ("x", "y"):
+        if twin["placement"][axis]["unit"] == "px":
+            twin["placement"][axis]["value"] += COPY_OFFSET_PX
+    holder.append(twin)
+
+
+@operation
+def move_mark(tree: Any, mark: Key, to: Place):
+    """To another place in the stack, or in its group."""
+    moved(holder_of(tree, mark), mark, to)

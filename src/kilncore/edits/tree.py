@@ -1,0 +1,178 @@
+"""Finding and moving things in the JSON tree of a document."""
+
+import copy
+import math
+
+from kilncore.document import Piece, load, new_seed
+from kilncore.errors import KilnError
+from kilncore.geometry.affine import Affine
+from kilncore.layout.layout import Layout
+from kilncore.model.base import new_id
+from kilncore.model.units import Length
+
+GONE = "What you changed is no longer on this piece."
+
+
+def child(node, key):
+    """A value of an object, or the one of a list that has this id."""
+    return by_id(node, key) if isinstance(node, list) else node[key]
+
+
+def by_id(items: list, item_id: str) -> dict:
+    """The one of a list that has this id; KilnError if none has."""
+    for item in items:
+        if item["id"] == item_id:
+            return item
+    raise KilnError(GONE, str(item_id))
+
+
+def at(tree, way):
+    """What lies at a path."""
+    node = tree
+    for key in way:
+        node = child(node, key)
+    return node
+
+
+def items_of(tree: dict) -> list[dict]:
+    """All marks and groups, bottom up, a group before its members."""
+    return _within(tree["stack"])
+
+
+def _within(items: list) -> list[dict]:
+    return [one for item in items for one in (item, *_within(item.get("members", [])))]
+
+
+def holders_of(tree: dict) -> list[list]:
+    """The lists that items are in: the stack, and every group's members."""
+    return [tree["stack"], *(item["members"] for item in items_of(tree) if "members" in item)]
+
+
+def holder_of(tree: dict, item_id: str) -> list:
+    """The list that a mark or group is in."""
+    for items in holders_of(tree):
+        if any(item["id"] == item_id for item in items):
+            return items
+    raise KilnError(GONE, str(item_id))
+
+
+def groups_around(tree: dict, item_id: str) -> list[dict]:
+    """The groups that an item is in, the outermost first."""
+    return [
+        group
+        for group in items_of(tree)
+        if any(item["id"] == item_id for item in _within(group.get("members", [])))
+    ]
+
+
+def treatment_of(tree: dict, part: str) -> list:
+    """Of the ground, the piece, or an item."""
+    if part == "piece":
+        return tree["treatment"]
+    return (tree["ground"] if part == "ground" else by_id(items_of(tree), part))["treatment"]
+
+
+def treatments_of(tree: dict) -> list[list]:
+    """All of them."""
+    return [
+        tree["ground"]["treatment"],
+        tree["treatment"],
+        *(item["treatment"] for item in items_of(tree)),
+    ]
+
+
+def holding(tree: dict, step: str) -> list:
+    """The treatment that a step is in."""
+    for treatment in treatments_of(tree):
+        if any(item["id"] == step for item in treatment):
+            return treatment
+    raise KilnError("This step is no longer on the piece.", str(step))
+
+
+def landings_of(tree: dict) -> list[dict]:
+    """Of all items and of all steps."""
+    items = [item["landing"] for item in items_of(tree)]
+    return items + [step["landing"] for steps in treatments_of(tree) for step in steps]
+
+
+def moved(items: list, item_id: str, to: int) -> None:
+    """Move one of a list to another place in it."""
+    item = by_id(items, item_id)
+    items.remove(item)
+    items.insert(max(0, min(int(to), len(items))), item)
+
+
+def tidied(tree: dict) -> None:
+    """Take out groups that are empty, and those that this leaves empty."""
+    for items in reversed(holders_of(tree)):
+        items[:] = [item for item in items if item.get("members") != []]
+
+
+def renewed(item: dict) -> dict:
+    """The same with ids and seeds of its own; steps keep their seeds, as recipes do."""
+    twin = copy.deepcopy(item)
+    twin |= {
+        "id": new_id(),
+        "seed": new_seed(),
+        "treatment": [{**s, "id": new_id()} for s in twin["treatment"]],
+    }
+    return twin | (
+        {"members": [renewed(member) for member in twin["members"]]} if "members" in twin else {}
+    )
+
+
+def piece_of(tree: dict) -> Piece:
+    """The tree as a document; the tree stays its own."""
+    return load(copy.deepcopy(tree))
+
+
+def layout_of(tree: dict) -> Layout:
+    """Where its items lie."""
+    return Layout(piece_of(tree))
+
+
+def px(value: float) -> dict:
+    """A length in px."""
+    return {"value": value, "unit": "px"}
+
+
+def turn(degrees: float) -> float:
+    """-180 up to 180."""
+    return (degrees + 180) % 360 - 180
+
+
+def shift(tree: dict, item: dict, dx: float, dy: float) -> None:
+    """Move an item in what it lies in, whatever the unit of its place."""
+    for axis, by in (("x", dx), ("y", dy)):
+        length = Length.model_validate(item["placement"][axis])
+        item["placement"][axis] = px(length.in_px(tree["ppi"], tree["size_px"][1]) + by)
+
+
+def map_around(tree: dict, item_id: str) -> Affine:
+    """From what an item's place is counted in to the piece: the maps of the groups around it, their
+    places left out.
+    """
+    found = Affine(1, 0, 0, 1, 0, 0)
+    for group in groups_around(tree, item_id):
+        found = found.of(turned_and_scaled(group))
+    return found
+
+
+def turned_and_scaled(item: dict) -> Affine:
+    """The map of an item's own placement, its place left out."""
+    place = item["placement"]
+    turned = math.radians(place.get("rotation_deg", 0))
+    return Affine.similarity(0, 0, place.get("scale", 1), turned)
+
+
+def put(item: dict, placed: Affine, around: Affine) -> None:
+    """Give an item the place at which it lies as `placed` has it on the piece, within what has the
+    map `around`.
+    """
+    x, y = around.inverse.point(placed.e, placed.f)
+    item["placement"] = {
+        "x": px(x),
+        "y": px(y),
+        "scale": placed.scale / around.scale,
+        "rotation_deg": turn(math.degrees(placed.rotation - around.rotation)),
+    }

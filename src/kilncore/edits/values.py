@@ -1,0 +1,56 @@
+"""Setting values."""
+
+import copy
+from contextlib import contextmanager
+from typing import Any
+
+from kilncore.artwork import ARTS
+from kilncore.edits.operation import FIXED, Path, operation
+from kilncore.edits.tree import at, map_around, shift, turned_and_scaled
+from kilncore.errors import KilnError
+
+
+@operation("set")
+def set_value(tree: Any, path: Path, value: Any):
+    """A value at a path. When words change, the mark's frame moves with the longest run of letters
+    that stays.
+    """
+    *way, last = path
+    if last in FIXED and way[-1:] not in (["art"], ["fill"]) or last not in at(tree, way):
+        raise KilnError("This cannot be set.", str(path))
+    holder = at(tree, way)
+    with same_place(tree, way):
+        holder[last] = value
+
+
+@contextmanager
+def same_place(tree: dict, way: list[str]):
+    """What an edit within a mark's art leaves of it stays where it lies, and keeps its wear."""
+    if "art" not in way:
+        yield
+        return
+    mark = at(tree, way[: way.index("art")])
+    before = copy.deepcopy(mark["art"])
+    yield
+    before, after = (ARTS.settings(one.get("kind"), one) for one in (before, mark["art"]))
+    across, down = after.frame_shift(before)
+    frame = mark.setdefault("frame", {"x": 0.0, "y": 0.0, "unit": 1.0})
+    frame["x"], frame["y"] = frame["x"] + across, frame["y"] + down
+    _shift_middle(tree, mark, before, after)
+
+
+def _shift_middle(tree: dict, mark: dict, before, after) -> None:
+    """Move the middle as the art says, and then so far that what is left of it has moved by whole
+    px of the piece: its wear is the same to the bit.
+    """
+    page = tree["ppi"], tree["size_px"][1]
+    own, around = turned_and_scaled(mark), map_around(tree, mark["id"])
+    across, down = own.point(*after.middle_shift(before, *page))
+    kept = after.kept_shift(before, *page)
+    if kept is not None:
+        whole = around.of(own)
+        x, y = (a + b for a, b in zip(around.point(across, down), whole.point(*kept), strict=True))
+        rest = around.inverse.point(round(x) - x, round(y) - y)
+        across, down = across + rest[0], down + rest[1]
+    if across or down:
+        shift(tree, mark, across, down)

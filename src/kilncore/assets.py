@@ -3,6 +3,7 @@ it one `AssetStore`.
 """
 
 import hashlib
+import os
 import threading
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from kilncore.system.files import write_whole
 from kilncore.system.hardware import MEMORY
 from kilncore.textures import reading
 from kilncore.textures.texture import Texture
+from kilncore.typesetting.fonts import look_in
 
 TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
 STROKES_KEPT = 3000
@@ -34,6 +36,7 @@ class AssetStore:
 
     def __init__(self, folder: Path):
         self.folder = Path(folder)
+        look_in(self)  # for own fonts
         self._textures = ByteCache(TEXTURE_BUDGET)
         self._prepared = ByteCache(TEXTURE_BUDGET)
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
@@ -48,7 +51,9 @@ class AssetStore:
         """Store the bytes; returns their hash."""
         name = content_hash(data)
         target = self.path(name)
-        if not target.exists():
+        try:
+            os.utime(target)  # it is wanted again: what sweeps up leaves it
+        except OSError:
             write_whole(target, data)
         return name
 

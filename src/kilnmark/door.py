@@ -39,6 +39,14 @@ class Words(Step):
     text: Annotated[str, StringConstraints(max_length=2000)] = ""
 
 
+class ReplaceEverywhere(Step):
+    """mark : whose art is replaced wherever it is shown. art : what by."""
+
+    mark: PartId
+    art: dict
+    fit: Literal["box", "height", "width", "area"] = "box"
+
+
 class BringIn(Step):
     """place : what files become. x, y : where a single one was dropped, document px."""
 

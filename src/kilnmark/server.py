@@ -21,6 +21,7 @@ from kilncore.errors import KilnError
 from kilncore.system.files import HALF
 from kilncore.warm_up import warm_up
 from kilnmark import data_folder
+from kilnmark.bin import sweeping
 from kilnmark.firings import kiln
 
 THREADS = 16
@@ -148,6 +149,7 @@ def serve(host: str, port: int, greeting: str = "") -> None:
         ) from error
     threading.Thread(target=warm_up, name="warm-up", daemon=True).start()
     kiln.light()
+    sweeping.begin()
     print(
         f"Kilnmark is at http://{host}:{port}/",
         *filter(None, [greeting]),

@@ -11,5 +11,7 @@ urlpatterns = [
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
     path("shelf/", include("kilnmark.shelf.urls")),
+    path("faces/", include("kilnmark.faces.urls")),
+    path("bin/", include("kilnmark.bin.urls")),
     path("firings/", include("kilnmark.firings.urls")),
 ]

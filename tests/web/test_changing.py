@@ -237,9 +237,15 @@ def test_every_sheet_opens(signed_in, worked):
             assert response.status_code == 200 and b"<h2>" in response.content
 
 
-def test_removing_a_piece_takes_its_history(signed_in, worked):
-    signed_in.post(reverse("piece-remove", args=[worked.pk]))
-    assert not Piece.objects.exists() and not State.objects.exists()
+def test_a_piece_in_the_bin_is_not_worked_on_until_it_is_back(signed_in, worked):
+    states = State.objects.count()
+    signed_in.post(reverse("throw-away", args=["piece", worked.pk]))
+    assert signed_in.get(reverse("bench", args=[worked.pk])).status_code == 404
+    assert worked.title not in signed_in.get(reverse("pieces")).content.decode().split("notice")[0]
+    assert worked.title in signed_in.get(reverse("bin")).content.decode()
+    signed_in.post(reverse("fetch-back", args=["piece", worked.pk]))
+    assert signed_in.get(reverse("bench", args=[worked.pk])).status_code == 200
+    assert State.objects.count() == states
 
 
 def test_two_at_once_one_wins(worked):

@@ -16,7 +16,13 @@ def addresses(worked, scan, firing):
     of_piece = {"piece_id": worked.pk}
     return {
         "piece-card": {**of_piece, "key": "k"},
-        "piece-remove": of_piece,
+        "piece-duplicate": of_piece,
+        "uses": of_piece,
+        "replace-everywhere": of_piece,
+        "throw-away": {"kind": "piece", "key": str(worked.pk)},
+        "fetch-back": {"kind": "texture", "key": str(scan.pk)},
+        "face-sample": {"ref": "0" * 64},
+        "face-file": {"ref": "0" * 64},
         "bench": of_piece,
         "strip": of_piece,
         "sheet": of_piece,
@@ -38,7 +44,10 @@ def addresses(worked, scan, firing):
 
 
 POSTED = {
-    "piece-remove",
+    "piece-duplicate",
+    "replace-everywhere",
+    "throw-away",
+    "fetch-back",
     "stage",
     "change",
     "undo",

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from kilncore.typesetting.fonts import FOLDER, FONTS
+from kilncore.typesetting.shipped import FOLDER, FONTS
 from kilnmark.demo import ART, _Shelf, world
 from kilnmark.pieces.models import Artwork
 

@@ -67,7 +67,12 @@ def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piec
     for edit in edits:
         _apply_one(tree, edit, assets)
         _check_size(tree, allowed)
-    return load(tree)
+    found = load(tree)
+    before = {mark.id: mark.art for mark in piece.marks()}
+    for mark in found.marks():
+        if before.get(mark.id) != mark.art:
+            mark.art.check()
+    return found
 
 
 def _apply_one(tree: dict, edit, assets: Assets | None) -> None:

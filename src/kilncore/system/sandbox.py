@@ -26,12 +26,13 @@ LARGEST_ANSWER = 2**30
 @dataclass(frozen=True)
 class Limits:
     """memory : bytes of address space. cpu : seconds of the processor. wall : seconds by the clock,
-    waiting not counted.
+    waiting not counted. written : bytes of a file that it may write.
     """
 
     memory: int
     cpu: int
     wall: float
+    written: int = 0
 
 
 def run(
@@ -45,7 +46,9 @@ def run(
     """(answer, bytes) of a child. UnusableFile with the child's own words, or with `too_much` if it
     was stopped or broke.
     """
-    request = json.dumps({**request, "limits": [limits.memory, limits.cpu]}).encode()
+    request = json.dumps(
+        {**request, "limits": [limits.memory, limits.cpu, limits.written]}
+    ).encode()
     message = struct.pack("<I", len(request)) + request + data
     env = {
         **os.environ,
@@ -92,11 +95,11 @@ def answer(work: Callable) -> None:
     os._exit(0)  # nothing is left to tidy up, and libraries take their time over it
 
 
-def _limit(memory: int, cpu: int) -> None:
+def _limit(memory: int, cpu: int, written: int) -> None:
     for kind, most in (
         (resource.RLIMIT_AS, memory),
         (resource.RLIMIT_CPU, cpu),
-        (resource.RLIMIT_FSIZE, 0),
+        (resource.RLIMIT_FSIZE, written),
         (resource.RLIMIT_CORE, 0),
     ):
         resource.setrlimit(kind, (most, most))

@@ -1,23 +1,35 @@
 """A face by its reference: the name of a shipped font, or the hash of one that its owner brought
 in.
 
-Own fonts are files by content, so that it does not matter who looks for one: `look_in` names the
-folders in which they lie. Only what the sanitiser wrote is ever put there.
+Own fonts are files by content, so that it does not matter who looks for one: `look_in` names what
+they lie in. Only what the sanitiser wrote is ever put there.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
+from typing import Protocol
+from weakref import WeakSet
 
 import uharfbuzz as hb
 
 from kilncore.errors import KilnError, MissingAsset
+from kilncore.system.cache import ByteCache
 from kilncore.typesetting.shipped import FONTS, SHIPPED
 
 CAP_SHARE = 0.7  # of the em, where a font does not say how tall its capitals are
 OWN = "your font"
-_FILES: list[Callable[[str], bytes]] = []
+BUDGET = 160 * 2**20
+_READ = ByteCache(BUDGET)
 _PATHS = {one.name: one.path for one in SHIPPED}
+
+
+class Store(Protocol):
+    """What files lie in."""
+
+    def data(self, name: str) -> bytes:
+        """The bytes of that hash; MissingAsset if they are not there."""
+
+
+_STORES: WeakSet[Store] = WeakSet()
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,6 +45,7 @@ class Face:
     cap_height: float
     characters: frozenset[int]
     features: tuple[str, ...]
+    nbytes: int
 
     @property
     def key(self) -> tuple:
@@ -50,20 +63,21 @@ class Face:
         return self.font.face.axis_infos
 
 
-def look_in(data: Callable[[str], bytes]) -> None:
-    """Have own fonts looked for there too. data : from a hash to its bytes, MissingAsset if it is
-    not there.
-    """
-    if data not in _FILES:
-        _FILES.append(data)
+def look_in(store: Store) -> None:
+    """Have own fonts looked for there too, as long as it lives."""
+    _STORES.add(store)
 
 
-@lru_cache(maxsize=128)
 def face(ref: str, axes: tuple[tuple[str, float], ...] = ()) -> Face:
     """The face of a reference, read once. axes : (tag, value) pairs; values beyond an axis' ends
     stand at its end, unknown tags are left out. KilnError for a reference that is not known.
     """
-    source = hb.Face(hb.Blob(_bytes(ref)))
+    return _READ.get((ref, axes), lambda: _read(ref, axes))
+
+
+def _read(ref: str, axes: tuple[tuple[str, float], ...]) -> Face:
+    data = _bytes(ref)
+    source = hb.Face(hb.Blob(data))
     known = {info.tag: info for info in source.axis_infos}
     placed = tuple(
         (tag, min(max(value, known[tag].min_value), known[tag].max_value))
@@ -81,15 +95,16 @@ def face(ref: str, axes: tuple[tuple[str, float], ...] = ()) -> Face:
         _cap_height(font, source.upem),
         frozenset(source.unicodes),
         _features(source),
+        len(data),
     )
 
 
 def _bytes(ref: str) -> bytes:
     if ref in _PATHS:
         return _PATHS[ref].read_bytes()
-    for data in _FILES:
+    for store in list(_STORES):
         try:
-            return data(ref)
+            return store.data(ref)
         except MissingAsset:
             continue
     raise KilnError("A font that this piece uses is not there. Choose another.", str(ref)[:80])

@@ -119,7 +119,7 @@ def _shape(glyph: Glyph) -> _Shape:
     return _shape_of(glyph.face.ref, glyph.face.axes, glyph.id)
 
 
-@lru_cache(maxsize=8192)
+@lru_cache(maxsize=4096)
 def _shape_of(ref: str, axes: tuple, glyph: int) -> _Shape:
     used: Face = face(ref, axes)
     path = pathops.Path()

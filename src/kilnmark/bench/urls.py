@@ -13,6 +13,8 @@ urlpatterns = [
     path("redo/", views.redo, name="redo"),
     path("lettering/", views.add_lettering, name="add-lettering"),
     path("bring-in/", views.bring_in, name="bring-in"),
+    path("uses/", views.uses, name="uses"),
+    path("replace-everywhere/", views.replace_everywhere, name="replace-everywhere"),
     path("source/", views.source, name="picture-source"),
     path("piece.kilnmark.json", views.document_file, name="document-file"),
 ]

@@ -12,7 +12,7 @@ from kilnmark.bench import marks, pictures, sheets, sources, strip
 from kilnmark.bench.filling_in import filled_in
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.bench.turns import turns
-from kilnmark.pieces import actions
+from kilnmark.pieces import actions, artworks
 from kilnmark.pieces.models import Piece
 from kilnmark.private import kept_by_key
 from kilnmark.storage import assets
@@ -27,7 +27,7 @@ STALE = {
 
 def own_piece(request, piece_id) -> Piece:
     rows = Piece.objects.select_related("head", "head__onward", "owner")
-    return get_object_or_404(rows, pk=piece_id, owner=request.user)
+    return get_object_or_404(rows, pk=piece_id, owner=request.user, binned=None)
 
 
 @require_GET
@@ -186,6 +186,27 @@ def bring_in(request, piece_id):
     except actions.Stale:
         return JsonResponse(STALE, status=409)
     return JsonResponse(snapshot(own_piece(request, piece_id)) | {"note": " ".join(notes)})
+
+
+@require_GET
+def uses(request, piece_id):
+    """Where the art of a mark is shown too, before it is replaced everywhere."""
+    piece = own_piece(request, piece_id)
+    art = piece.document.mark(request.GET.get("mark", "")).art
+    found = artworks.uses_of(request.user, art.hash) if hasattr(art, "hash") else []
+    return render(request, "bench/uses.html", {"uses": found, "piece": piece})
+
+
+@require_POST
+def replace_everywhere(request, piece_id):
+    return _moved(
+        request,
+        piece_id,
+        door.ReplaceEverywhere,
+        lambda piece, asked: artworks.replace_everywhere(
+            piece, asked.version, asked.mark, asked.art, asked.fit, asked.token
+        ),
+    )
 
 
 @require_GET

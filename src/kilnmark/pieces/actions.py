@@ -17,8 +17,9 @@ from kilncore.artwork.intake import BroughtIn, brought_in
 from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError, UnusableFile
-from kilncore.model.files import ArtHash, PictureHash, StrokesHash, TextureHash
+from kilncore.model.files import ArtHash, FontHash, PictureHash, StrokesHash, TextureHash
 from kilncore.system.hardware import PROCESSORS
+from kilnmark.faces.models import Font
 from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
@@ -27,8 +28,10 @@ ROWS = {
     TextureHash: Texture,
     ArtHash: Artwork,
     PictureHash: Artwork,
+    FontHash: Font,
     StrokesHash: StrokeFile,
 }  # whose a file of each type is
+COPY = ", copy"
 REMEMBERED = timedelta(days=30)  # for so long a change that comes again is known
 
 
@@ -47,6 +50,12 @@ def start(owner, document: Document) -> Piece:
     piece.head = State.of(document, piece=piece, label="Started")
     piece.save()
     return piece
+
+
+def copied(document: Document) -> Document:
+    """The same under a title that tells it is a copy."""
+    title = f"{document.title[: 120 - len(COPY)]}{COPY}"
+    return document.model_copy(update={"title": title})
 
 
 def change(
@@ -108,12 +117,6 @@ def _step(piece: Piece, version: int, token: str | None, to: Callable, nothing: 
     _stand_on(piece, state, state.document)
     _note(piece, token)
     return piece
-
-
-@transaction.atomic
-def remove(piece: Piece) -> None:
-    """The piece and its history; textures, artworks and fired files stay."""
-    piece.delete()
 
 
 @dataclass(frozen=True)
@@ -209,8 +212,8 @@ def _kept(owner, name: str, found: BroughtIn) -> Artwork:
             "facts": found.facts,
         },
     )
-    if not fresh and not artwork.facts:
-        artwork.facts = found.facts
+    if not fresh:
+        artwork.facts, artwork.binned = artwork.facts or found.facts, None
         artwork.save()
     return artwork
 

@@ -15,10 +15,11 @@ from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.graph.keys import VERSION
 from kilncore.system.cache import ByteCache
+from kilnmark.binned import Binnable
 from kilnmark.storage import assets
 
 
-class Piece(models.Model):
+class Piece(Binnable):
     """`version` counts every change of the head, undo and redo included: a stale one is refused."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -140,7 +141,7 @@ class StrokeFile(models.Model):
         return self.hash
 
 
-class Artwork(models.Model):
+class Artwork(Binnable):
     """An artwork of its owner by the hash of its file: a drawing, made safe, or a picture as it
     came. facts : what its sheet shows of it (`kilncore.artwork.intake`).
     """
@@ -163,6 +164,11 @@ class Artwork(models.Model):
 
     def __str__(self):
         return self.name
+
+    @property
+    def art_json(self) -> str:
+        """Its art, as an edit names it."""
+        return self.art.model_dump_json()
 
     @property
     def art(self) -> Art:

@@ -3,9 +3,13 @@ from django.urls import path
 from kilnmark.pieces import views
 
 urlpatterns = [
+    path("artworks/", views.artworks, name="artworks"),
+    path("artworks/choices/", views.artwork_choices, name="artwork-choices"),
+    path("artworks/bring-in/", views.artwork_bring_in, name="artwork-bring-in"),
+    path("artworks/<int:artwork_id>/picture.png", views.artwork_picture, name="artwork-picture"),
+    path("<uuid:piece_id>/duplicate/", views.duplicate, name="piece-duplicate"),
     path("", views.listing, name="pieces"),
     path("start/from-file/", views.start_from, name="piece-start-from"),
     path("start/", views.start, name="piece-start"),
-    path("<uuid:piece_id>/remove/", views.remove, name="piece-remove"),
     path("<uuid:piece_id>/card/<slug:key>", views.card, name="piece-card"),
 ]

@@ -6,9 +6,10 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from kilncore.errors import KilnError
 from kilncore.warm_up import READY
 from kilnmark.pieces import actions
+from kilnmark.pieces import artworks as shown
 from kilnmark.pieces.cards import card as card_of
 from kilnmark.pieces.forms import FromFileForm, StartForm
-from kilnmark.pieces.models import Piece
+from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.private import kept_by_key
 from kilnmark.uploads import uploads
 
@@ -18,7 +19,7 @@ def listing(request):
     return render(
         request,
         "pieces/listing.html",
-        {"pieces": request.user.pieces.all(), "warm": READY.is_set()},
+        {"pieces": request.user.pieces.here().select_related("head"), "warm": READY.is_set()},
     )
 
 
@@ -48,6 +49,48 @@ def start_from(request):
         return render(request, "pieces/start.html", context, status=422)
 
 
+@require_POST
+def duplicate(request, piece_id):
+    """A piece of its own that begins as this one stands."""
+    piece = get_object_or_404(Piece.objects.here(), pk=piece_id, owner=request.user)
+    copy = actions.start(request.user, actions.copied(piece.document))
+    return redirect("bench", piece_id=copy.pk)
+
+
+@require_GET
+def artworks(request):
+    """All that was brought in, and on how many pieces it is; and the fonts."""
+    counts = shown.counts(request.user)
+    rows = list(request.user.artworks.here().order_by("-added")[: shown.MOST_LISTED])
+    for row in rows:
+        row.uses = counts.get(row.hash, 0)
+    fonts = request.user.fonts.here()
+    return render(request, "pieces/artworks.html", {"artworks": rows, "fonts": fonts})
+
+
+@require_GET
+def artwork_choices(request):
+    return _choices(request)
+
+
+@require_POST
+def artwork_bring_in(request):
+    """Files that are brought in to be chosen from."""
+    found = [actions.bring_in(request.user, one.name, one.data) for one in uploads(request)]
+    return _choices(request, found[-1])
+
+
+def _choices(request, newest: Artwork | None = None):
+    rows = request.user.artworks.here().order_by("-added")[: shown.MOST_LISTED]
+    return render(request, "pieces/choices.html", {"artworks": rows, "newest": newest})
+
+
+@require_GET
+def artwork_picture(request, artwork_id):
+    artwork = get_object_or_404(Artwork, pk=artwork_id, owner=request.user)
+    return kept_by_key(*shown.picture(artwork))
+
+
 @require_GET
 def card(request, piece_id, key):
     """While the kernels are being loaded 503: the page asks again, instead of holding a thread."""
@@ -55,11 +98,3 @@ def card(request, piece_id, key):
     if not READY.wait(0.5):
         return HttpResponse(status=503, headers={"Retry-After": "2"})
     return kept_by_key(*card_of(piece.head), fresh=key == piece.card_key)
-
-
-@require_POST
-def remove(request, piece_id):
-    piece = get_object_or_404(Piece, pk=piece_id, owner=request.user)
-    actions.remove(piece)
-    messages.success(request, f"“{piece.title}” was removed.")
-    return redirect("pieces")

@@ -148,11 +148,14 @@ def _kept(owner, name: str, data: bytes, found: Examined, **facts) -> Texture:
     }
     texture_hash = assets().keep(data)
     write_whole(_sample_path(texture_hash), found.sample)
-    texture, _ = Texture.objects.get_or_create(
+    texture, fresh = Texture.objects.get_or_create(
         owner=owner,
         hash=texture_hash,
         defaults={"name": name[:80] or "Texture", **measured, **facts},
     )
+    if not fresh and texture.binned:
+        texture.binned = None
+        texture.save()
     return texture
 
 
@@ -184,7 +187,7 @@ def fitting(owner, kind: str) -> Texture | None:
     """A texture to begin a new step with: the boldest for wearing, the richest calm one for
     coating.
     """
-    shelf = Texture.objects.filter(owner=owner)
+    shelf = Texture.objects.here().filter(owner=owner)
     if kind == "wear":
         return shelf.order_by("-contrast").first()
     return shelf.filter(contrast__lt=0.2).order_by("-contrast").first() or shelf.first()

@@ -10,13 +10,14 @@ from kilncore.graph.keys import code_version
 from kilncore.pixels import reading
 from kilncore.textures import examining
 from kilnmark import jobs
+from kilnmark.binned import Binnable
 
 SAMPLED_BY = code_version(
     Path(examining.__file__), Path(reading.__file__)
 )  # samples outlive changes of all other code
 
 
-class Texture(models.Model):
+class Texture(Binnable):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="textures"

@@ -27,7 +27,7 @@ SHOWN_FOR = timedelta(hours=1)  # a making that failed
 @require_GET
 def listing(request):
     wanted = request.GET.get("good-for", "")
-    textures = [t for t in request.user.textures.all() if not wanted or wanted in t.good_for]
+    textures = [t for t in request.user.textures.here() if not wanted or wanted in t.good_for]
     uses = ["mask", "ground", "coat", "map", "fill"]
     makings = request.user.makings.filter(
         Q(stage__in=[Stage.WAITING, Stage.RUNNING])
@@ -73,7 +73,7 @@ def _status(making: Making) -> dict:
 @require_GET
 def choices(request):
     """The shelf as it is shown where a texture is chosen."""
-    return render(request, "shelf/choices.html", {"textures": request.user.textures.all()})
+    return render(request, "shelf/choices.html", {"textures": request.user.textures.here()})
 
 
 @require_POST

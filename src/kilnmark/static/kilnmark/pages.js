@@ -1,10 +1,4 @@
-// Small behaviours of the plain pages: asking before a removal, size presets, live trials of makers.
-
-for (const form of document.querySelectorAll("form[data-confirm]")) {
-  form.addEventListener("submit", (event) => {
-    if (!window.confirm(form.dataset.confirm)) event.preventDefault();
-  });
-}
+// Small behaviours of the plain pages: size presets, live trials of makers.
 
 function startPage(form) {
   const at = (name) => form.querySelector(`[name="${name}"]`);

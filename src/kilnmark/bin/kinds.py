@@ -1,0 +1,27 @@
+"""The kinds of things that can be thrown away. One more is a line here."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Kind:
+    """title : of several. rows : an owner's. page : where they are when they are not in the
+    bin.
+    """
+
+    name: str
+    title: str
+    rows: Callable
+    page: str
+
+
+KINDS = {
+    kind.name: kind
+    for kind in (
+        Kind("piece", "Pieces", lambda owner: owner.pieces.select_related("head"), "pieces"),
+        Kind("texture", "Textures", lambda owner: owner.textures.all(), "shelf"),
+        Kind("artwork", "Artworks", lambda owner: owner.artworks.all(), "artworks"),
+        Kind("font", "Fonts", lambda owner: owner.fonts.all(), "artworks"),
+    )
+}

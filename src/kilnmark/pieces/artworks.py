@@ -1,0 +1,104 @@
+"""The artworks of an owner: their pictures, where they are used, and replacing one everywhere."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from django.db import transaction
+
+from kilncore.artwork.vector import rasterised
+from kilncore.errors import KilnError
+from kilncore.model.files import ArtHash
+from kilncore.pixels.stored import straight
+from kilncore.pixels.vips import as_image
+from kilnmark.pictures import PICTURES
+from kilnmark.pieces import actions
+from kilnmark.pieces.models import Artwork, Piece
+from kilnmark.storage import assets
+
+PICTURE_PX = 320
+MOST_LISTED = 500
+
+
+@dataclass(frozen=True)
+class Use:
+    """A piece that shows an artwork. marks : ids of those that do."""
+
+    piece: Piece
+    marks: tuple[str, ...]
+
+
+def picture(artwork: Artwork) -> tuple[bytes, str]:
+    """(PNG, media type), small."""
+    key = ("artwork", artwork.owner_id, artwork.hash)
+    return PICTURES.get(key, lambda: (_drawn(artwork), "image/png"))
+
+
+def _drawn(artwork: Artwork) -> bytes:
+    if artwork.kind == "picture":
+        level = max(0, int(max(artwork.width, artwork.height) // PICTURE_PX).bit_length() - 1)
+        colours, alpha = straight(assets().prepared(artwork.hash, (), min(level, 6)).planes)
+        whole = colours if alpha is None else np.concatenate([colours, alpha[None]])
+        eight = whole if whole.dtype == np.uint8 else (whole >> 8).astype(np.uint8)
+        pixels = np.ascontiguousarray(np.moveaxis(eight, 0, 2))
+    else:
+        scale = PICTURE_PX / max(artwork.width, artwork.height, 1e-6)
+        width, height = (max(1, round(side * scale)) for side in (artwork.width, artwork.height))
+        matrix = (scale, 0, 0, scale, width / 2, height / 2)
+        size = artwork.width, artwork.height
+        pixels = rasterised(assets().data(artwork.hash), size, matrix, width, height)
+    return as_image(np.ascontiguousarray(pixels)).pngsave_buffer(compression=2)
+
+
+def uses_of(owner, name: str) -> list[Use]:
+    """The pieces whose newest state shows an artwork in marks, the one changed last first. Pieces
+    that cannot be read are left out.
+    """
+    found = []
+    for piece in owner.pieces.here().select_related("head"):
+        try:
+            marks = tuple(
+                mark.id for mark in piece.document.marks() if getattr(mark.art, "hash", "") == name
+            )
+        except KilnError:
+            continue
+        if marks:
+            found.append(Use(piece, marks))
+    return found
+
+
+def counts(owner) -> dict[str, int]:
+    """On how many pieces each artwork is shown, as a mark or as the ground, by its hash."""
+    found: dict[str, int] = {}
+    for piece in owner.pieces.here().select_related("head"):
+        try:
+            names = piece.document.files(ArtHash)
+        except KilnError:
+            continue
+        for name in names:
+            found[str(name)] = found.get(str(name), 0) + 1
+    return found
+
+
+@transaction.atomic
+def replace_everywhere(piece: Piece, version: int, mark: str, art: dict, fit: str, token) -> int:
+    """Other art wherever that of a mark is shown: one state, which can be undone, in each piece. On
+    how many pieces.
+    """
+    locked = Piece.objects.select_related("owner", "head").get(pk=piece.pk)
+    if token and locked.applied.filter(token=token).exists():
+        return 0
+    old = getattr(locked.document.mark(mark).art, "hash", None)
+    if old is None:
+        raise KilnError("Words are replaced here only: no other piece shares them.")
+    uses = uses_of(locked.owner, old)
+    for use in uses:
+        here = use.piece.pk == locked.pk
+        changes = [{"op": "replace_art", "mark": one, "art": art, "fit": fit} for one in use.marks]
+        actions.change(
+            use.piece,
+            version if here else use.piece.version,
+            changes,
+            "Art replaced everywhere",
+            token if here else None,
+        )
+    return len(uses)

@@ -65,17 +65,26 @@ class Lettering(Art):
         le=2000,
     )
     line_spacing: float = setting(
-        1.1, "Line spacing", "", "slider", unit="x", soft=(0.6, 2.5), step=0.01, ge=0.3, le=5
+        1.1,
+        "Line spacing",
+        "",
+        "slider",
+        unit="x",
+        soft=(0.6, 2.5),
+        step=0.01,
+        ge=0.3,
+        le=5,
+        fold=True,
     )
     align: Literal["left", "centre", "right"] = setting(
         "centre", "Alignment", "", "choice", choices=ALIGNMENTS
     )
     case: Literal["typed", "capitals", "small"] = setting(
-        "typed", "Case", "", "choice", choices=CASES
+        "typed", "Case", "", "choice", choices=CASES, fold=True
     )
-    kerning: bool = setting(True, "Kerning", "", "toggle")
+    kerning: bool = setting(True, "Kerning", "", "toggle", fold=True)
     features: Annotated[dict[Tag, bool], Field(max_length=60)] = setting(
-        {}, "Forms", "", "features"
+        {}, "Forms", "", "features", fold=True
     )
     colour: HexColour = setting("#20262a", "Colour", "", "colour")
 

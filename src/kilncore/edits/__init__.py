@@ -10,6 +10,8 @@ validated whole.
     {"op": "move_mark", "mark": MARK, "to": 0}
     {"op": "place_mark", "mark": MARK, "into": GROUP or null, "to": 0}
     {"op": "remove_mark" | "copy_mark", "mark": MARK}
+    {"op": "remove_marks" | "copy_marks", "marks": [MARK, ...]}
+    {"op": "flag_marks", "marks": [MARK, ...], "flag": "locked" | "left_out", "on": true}
     {"op": "replace_mark", "mark": MARK, "marks": [{"name": ..., "art": {...}}, ...]}
     {"op": "replace_art", "mark": MARK, "art": {...}, "fit": "box"}
     {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...}}
@@ -20,6 +22,8 @@ validated whole.
      "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}}
     {"op": "group", "marks": [MARK, ...]}
     {"op": "ungroup", "group": GROUP}
+    {"op": "transform_marks", "marks": [MARK, ...], "about": [x, y], "by": [dx, dy],
+     "scale": 1, "turn": 0}
     {"op": "align", "marks": [MARK, ...], "to": "left"}
     {"op": "spread", "marks": [MARK, ...], "along": "across"}
     {"op": "trim_piece", "left": 100, "top": 0, "right": -50, "bottom": 0}

@@ -1,13 +1,55 @@
-"""Lining up: marks aligned with one another or with the piece, and spread at equal gaps."""
+"""Several marks at once: moved together, aligned with one another or with the piece, and spread at
+equal gaps.
+"""
 
-from typing import Any, Literal
+import math
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
 
 from kilncore.edits.operation import Keys, operation
-from kilncore.edits.tree import by_id, items_of, layout_of, map_around, shift
+from kilncore.edits.tree import (
+    by_id,
+    items_of,
+    layout_of,
+    map_around,
+    map_of_what_holds,
+    outermost,
+    put,
+    shift,
+)
 from kilncore.errors import KilnError
+from kilncore.geometry.affine import Affine
 from kilncore.layout.layout import ItemBox, Upright, joint_box, upright
 
+Point = Annotated[list[Annotated[float, Field(ge=-1e6, le=1e6)]], Field(min_length=2, max_length=2)]
 Sides = Literal["left", "middle", "right", "top", "centre", "bottom"]
+
+
+@operation
+def transform_marks(
+    tree: Any,
+    marks: Keys,
+    about: Point,
+    by: Point | None = None,
+    scale: Annotated[float, Field(ge=0.001, le=1000)] = 1.0,
+    turn: Annotated[float, Field(ge=-3600, le=3600)] = 0.0,
+):
+    """Several moved, scaled and turned together about a point of the piece. turn : degrees,
+    clockwise.
+    """
+    layout, by = layout_of(tree), by or [0.0, 0.0]
+    spun = Affine.similarity(about[0] + by[0], about[1] + by[1], scale, math.radians(turn))
+    way = spun.of(Affine(1, 0, 0, 1, -about[0], -about[1]))
+    for mark in outermost(tree, marks):
+        item = by_id(items_of(tree), mark)
+        if item.get("locked"):
+            continue
+        if scale == 1 and not turn:
+            shift(tree, item, *map_around(tree, mark).inverse.point(*by))
+            continue
+        around = map_of_what_holds(tree, layout, mark)
+        put(item, way.of(layout.map(layout.item(mark)[0])), around)
 
 
 @operation

@@ -6,10 +6,10 @@ from kilncore.document import new_seed
 from kilncore.edits.operation import Key, Keys, Place, operation
 from kilncore.edits.tree import (
     by_id,
-    groups_around,
     holder_of,
     items_of,
     layout_of,
+    map_of_what_holds,
     put,
     px,
     tidied,
@@ -19,8 +19,6 @@ from kilncore.geometry.affine import Affine
 from kilncore.landing import Landing
 from kilncore.layout.layout import joint_box
 from kilncore.model.base import new_id
-
-NOWHERE_TO = Affine(1, 0, 0, 1, 0, 0)
 
 
 @operation
@@ -33,7 +31,7 @@ def group(tree: Any, marks: Keys):
     if len(chosen) != len(set(marks)) or not chosen:
         raise KilnError("A group is made of marks that lie in one group, or in none.", str(marks))
     layout = layout_of(tree)
-    around = _map_of(tree, layout, chosen[0]["id"])
+    around = map_of_what_holds(tree, layout, chosen[0]["id"])
     boxes = [layout.boxes()[item["id"]] for item in chosen]
     middle = around.inverse.point(*joint_box(boxes).middle)
     made = {
@@ -60,7 +58,7 @@ def ungroup(tree: Any, group: Key):
     if "members" not in gone:
         raise KilnError("This is a mark, not a group.", group)
     layout = layout_of(tree)
-    around = _map_of(tree, layout, group)
+    around = map_of_what_holds(tree, layout, group)
     for member in gone["members"]:
         put(member, layout.map(layout.item(member["id"])[0]), around)
     at = holder.index(gone)
@@ -82,7 +80,7 @@ def place_mark(tree: Any, mark: Key, into: Key | None = None, to: Place = 1000):
         raise KilnError("A mark can only be put into a group.", str(into))
     layout = layout_of(tree)
     placed = layout.map(layout.item(mark)[0])
-    around = layout.map(layout.item(into)[0]) if into else NOWHERE_TO
+    around = layout.map(layout.item(into)[0]) if into else Affine(1, 0, 0, 1, 0, 0)
     at = holder.index(item)
     holder.remove(item)
     if target is not holder:
@@ -91,9 +89,3 @@ def place_mark(tree: Any, mark: Key, into: Key | None = None, to: Place = 1000):
         to -= 1  # places are counted with it still there
     target.insert(max(0, min(to, len(target))), item)
     tidied(tree)
-
-
-def _map_of(tree: dict, layout, item_id: str) -> Affine:
-    """The map of what an item lies in."""
-    groups = groups_around(tree, item_id)
-    return layout.map(layout.item(groups[-1]["id"])[0]) if groups else NOWHERE_TO

@@ -1,10 +1,19 @@
 """Marks and groups: added, removed, copied, moved in the stack."""
 
-from typing import Any
+from typing import Any, Literal
 
 from kilncore.document import new_seed
-from kilncore.edits.operation import Key, Place, operation
-from kilncore.edits.tree import by_id, holder_of, items_of, landings_of, moved, renewed, tidied
+from kilncore.edits.operation import Key, Keys, Place, operation
+from kilncore.edits.tree import (
+    by_id,
+    holder_of,
+    items_of,
+    landings_of,
+    moved,
+    outermost,
+    renewed,
+    tidied,
+)
 from kilncore.landing import Landing
 from kilncore.model.base import new_id
 
@@ -24,6 +33,27 @@ def add_mark(tree: Any, mark: dict):
             "id": mark.get("id") or new_id(),
         }
     )
+
+
+@operation
+def remove_marks(tree: Any, marks: Keys):
+    """All of them gone."""
+    for mark in outermost(tree, marks):
+        remove_mark(tree, mark)
+
+
+@operation
+def copy_marks(tree: Any, marks: Keys):
+    """A twin of each."""
+    for mark in outermost(tree, marks):
+        copy_mark(tree, mark)
+
+
+@operation
+def flag_marks(tree: Any, marks: Keys, flag: Literal["locked", "left_out"], on: bool):
+    """All of them locked or left out, or not."""
+    for mark in marks:
+        by_id(items_of(tree), mark)[flag] = on
 
 
 @operation

@@ -158,6 +158,24 @@ def map_around(tree: dict, item_id: str) -> Affine:
     return found
 
 
+def map_of_what_holds(tree: dict, layout: Layout, item_id: str) -> Affine:
+    """The map of the group that an item is in; of the piece, if it is in none."""
+    groups = groups_around(tree, item_id)
+    return layout.map(layout.item(groups[-1]["id"])[0]) if groups else Affine(1, 0, 0, 1, 0, 0)
+
+
+def outermost(tree: dict, ids: list[str]) -> list[str]:
+    """Those that lie in no other one of them; KilnError if one is not there."""
+    chosen = set(ids)
+    for one in chosen:
+        by_id(items_of(tree), one)
+    return [
+        one
+        for one in dict.fromkeys(ids)
+        if not chosen & {group["id"] for group in groups_around(tree, one)}
+    ]
+
+
 def turned_and_scaled(item: dict) -> Affine:
     """The map of an item's own placement, its place left out."""
     place = item["placement"]

@@ -9,8 +9,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from kilncore.artwork import ARTS
+from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.parting import counted
-from kilncore.document import Group, Mark, Piece, Step
+from kilncore.document import BACKDROPS, Group, Mark, Piece, Step
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
 from kilncore.fills.base import FillKind
@@ -18,9 +19,19 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
+from kilnmark.bench.strip import Tab, tabs
+from kilnmark.bench.typeface import Typeface, typeface_of
 from kilnmark.controls.fields import Field, fields_of
 
 SOFT_FROM = 1.05  # times its own size
+WAYS_TO_ALIGN = (
+    ("left", "Left edges"),
+    ("middle", "Middles"),
+    ("right", "Right edges"),
+    ("top", "Top edges"),
+    ("centre", "Centres"),
+    ("bottom", "Bottom edges"),
+)
 CUTS = ("knock-out", "ink")
 
 
@@ -56,6 +67,10 @@ class Sheet:
     placement: list[Field] = field(default_factory=list)
     fills: tuple[OfferedFill, ...] = ()
     artwork: Any = None  # the row of the file that a drawing or picture is
+    typeface: Typeface | None = None  # of a lettering
+    tab: Tab | None = None  # of a mark or group, with its neighbours
+    neighbours: tuple[str, str] = ("", "")  # names of what lies below and above it
+    several: tuple[Mark | Group, ...] = ()
 
     @property
     def plain(self) -> str:
@@ -98,8 +113,36 @@ class Sheet:
         return [(way, f"Part by {way}", count) for way, count in counts.items() if count > 1]
 
     @property
+    def shown_fields(self) -> list[Field]:
+        return [field for field in self.fields if not field.fold]
+
+    @property
+    def folded_fields(self) -> list[Field]:
+        return [field for field in self.fields if field.fold]
+
+    ways_to_align = WAYS_TO_ALIGN
+    sides = ("left", "right", "top", "bottom")
+    backdrops = BACKDROPS
+
+    @property
+    def ids_json(self) -> str:
+        return json.dumps([item.id for item in self.several] or [self.mark.id])
+
+    @property
+    def all_locked(self) -> bool:
+        return all(item.locked for item in self.several or (self.mark,))
+
+    @property
+    def all_left_out(self) -> bool:
+        return all(item.left_out for item in self.several or (self.mark,))
+
+    @property
     def template(self) -> str:
         return f"bench/sheets/{self.kind}.html"
+
+    @property
+    def step_json(self) -> str:
+        return json.dumps([self.step.id]) if self.step else ""
 
     @property
     def step_on_path(self) -> str:
@@ -119,9 +162,16 @@ class Sheet:
         return self.place + 1
 
 
-def sheet_for(piece: Piece, part: str, step: str, artworks: dict) -> Sheet:
+def several_sheet(piece: Piece, ids: list[str]) -> Sheet:
+    """What can be done with several marks at once; KilnError if one is not there."""
+    items = tuple(piece.item(one) for one in dict.fromkeys(ids))
+    title = f"{len(items)} chosen"
+    return Sheet("several", title, "Moved, lined up, grouped together.", "", several=items)
+
+
+def sheet_for(piece: Piece, part: str, step: str, artworks: dict, fonts: dict) -> Sheet:
     """step : a step's id, 'bare' for the art or ground itself, 'lands' for how a mark lands.
-    artworks : the rows of those that the piece names, by their hashes.
+    artworks, fonts : the rows of those that the piece names, by their hashes.
     """
     treatments = piece.treatments()
     if part not in treatments:
@@ -138,7 +188,7 @@ def sheet_for(piece: Piece, part: str, step: str, artworks: dict) -> Sheet:
         return _lands_sheet(piece, item)
     if item.kind == "group":
         return _group_sheet(piece, item)
-    return _art_sheet(piece, item, artworks.get(getattr(item.art, "hash", "")))
+    return _art_sheet(piece, item, artworks.get(getattr(item.art, "hash", "")), fonts)
 
 
 def _base(piece: Piece, part: str) -> list:
@@ -175,7 +225,18 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
     )
 
 
-def _art_sheet(piece: Piece, mark: Mark, artwork) -> Sheet:
+def _neighbours(piece: Piece, part: str) -> dict:
+    """Of a mark or group, in the same stack or group."""
+    found = tabs(piece)
+    tab = next(one for one in found if one.id == part)
+    beside = {one.place: one.name for one in found if one.is_mark and one.holder == tab.holder}
+    return {
+        "tab": tab,
+        "neighbours": (beside.get(tab.place - 1, ""), beside.get(tab.place + 1, "")),
+    }
+
+
+def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
     kind, path, layout = ARTS.named(mark.art.kind), piece.way_to(mark.id), Layout(piece)
     return Sheet(
         "art",
@@ -187,6 +248,8 @@ def _art_sheet(piece: Piece, mark: Mark, artwork) -> Sheet:
         notes=_art_notes(piece, mark, layout),
         placement=fields_of(mark.placement, [*path, "placement"]),
         artwork=artwork,
+        typeface=typeface_of(mark.art, fonts) if isinstance(mark.art, Lettering) else None,
+        **_neighbours(piece, mark.id),
     )
 
 
@@ -210,6 +273,7 @@ def _group_sheet(piece: Piece, group: Group) -> Sheet:
         group.id,
         mark=group,
         placement=placement,
+        **_neighbours(piece, group.id),
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import asdict
 
 from django.utils.timezone import localtime
 
+from kilncore.artwork.lettering import Lettering
 from kilncore.layout.layout import Layout
 from kilncore.model.base import Model
 from kilncore.model.files import ArtHash, TextureHash
@@ -29,7 +30,9 @@ def snapshot(piece: Piece) -> dict:
         "redo": head.onward.label if head.onward_id else "",
         "document": document.model_dump(mode="json"),
         "boxes": {item_id: asdict(box) for item_id, box in layout.boxes().items()},
-        "frames": {item_id: _frame(frame) for item_id, frame in layout.frames().items()},
+        "frames": {item_id: _frame(frame) for item_id, frame in layout.frames().items()}
+        | dict.fromkeys(("ground", "piece"), _frame(layout.page_frame)),
+        "words": {mark.id: _words(layout, mark) for mark in _letterings(document)},
         "textures": _sizes(piece, document),
         "colours": colours_of(document, artworks_of(piece)),
     }
@@ -79,6 +82,20 @@ def _frame(frame) -> dict:
         "unit": frame.unit_px,
         "rotation_deg": math.degrees(frame.rotation),
     }
+
+
+def _letterings(document) -> list:
+    return [mark for mark in document.marks() if isinstance(mark.art, Lettering)]
+
+
+def _words(layout: Layout, mark) -> dict:
+    """Where the words of a mark are written: the alignment point of their first baseline, and the
+    em, in document px.
+    """
+    placed, (x, y, unit) = layout.map(mark), mark.art.frame_px(layout.ppi, layout.tall)
+    x, y = placed.point(x, y)
+    turn = math.degrees(placed.rotation)
+    return {"x": x, "y": y, "em": unit * placed.scale, "rotation_deg": turn}
 
 
 def _sizes(piece: Piece, document) -> dict:

@@ -5,7 +5,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore import edits
 from kilncore.document import dump
 from kilncore.errors import Superseded
-from kilncore.model.files import TextureHash
+from kilncore.model.files import FontHash, TextureHash
 from kilncore.warm_up import READY
 from kilnmark import door
 from kilnmark.bench import marks, pictures, sheets, sources, strip
@@ -84,11 +84,18 @@ def strip_picture(request, piece_id, part, number, key):
 def sheet(request, piece_id):
     piece = own_piece(request, piece_id)
     document = piece.document
-    chosen = sheets.sheet_for(
-        document,
-        request.GET.get("part", "ground"),
-        request.GET.get("step", "bare"),
-        artworks_of(piece),
+    fonts = {row.hash: row for row in request.user.fonts.filter(hash__in=document.files(FontHash))}
+    several = request.GET.get("several", "").split(",")
+    chosen = (
+        sheets.several_sheet(document, several[: edits.MAX_ITEMS])
+        if len(several) > 1
+        else sheets.sheet_for(
+            document,
+            request.GET.get("part", "ground"),
+            request.GET.get("step", "bare"),
+            artworks_of(piece),
+            fonts,
+        )
     )
     textures = {
         row.hash: row for row in request.user.textures.filter(hash__in=document.files(TextureHash))
@@ -102,6 +109,7 @@ def sheet(request, piece_id):
             "document": document,
             "textures": textures,
             "artworks": artworks_of(piece),
+            "tabs": strip.tabs(document),
         },
     )
 

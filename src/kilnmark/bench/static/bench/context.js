@@ -6,7 +6,11 @@ export const context = {
   stage: null,
   handles: null,
   choice: { part: "", step: "bare" },
+  several: [], // ids of marks that are chosen together, when they are more than one
   chooseTexture: null, // () -> { hash, edges } or null
+  chooseFace: null, // ({ path, text, font }) -> nothing: it changes the piece itself
+  replaceArt: null, // (mark) -> nothing
+  words: null, // the editor of words on the piece
   openMark: null,
   openFire: null,
   openSignIn: null,

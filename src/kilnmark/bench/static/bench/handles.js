@@ -1,12 +1,15 @@
 // Crop ticks and a turn arm around what is chosen: drag the body to move it, a corner to scale it, the arm to turn it.
+// A frame dragged over marks chooses them.
 
-import { corners, holds } from "../controls/lib/geometry.js";
+import { corners } from "../controls/lib/geometry.js";
+import { markAt, marksWithin } from "./finding.js";
 import { snapped } from "./snapping.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 const TICK = 18;
 const GAP = 7;
 const ARM = 46;
+const LEAST_FRAME = 4; // px of the screen: less is a click
 
 const make = (name, attributes) => {
   const element = document.createElementNS(SVG, name);
@@ -45,8 +48,15 @@ export class Handles {
     const points = corners(this.box).map(([x, y]) => this.stage.view.toStage(x, y));
     const body = make("polygon", { class: "body", points: points.join(" "), tabindex: 0, role: "group", "data-grip": "move",
       "aria-label": `${this.target.name}: drag to move, or use the arrow keys` });
-    this.overlay.append(...guides.flatMap((guide) => this.guide(guide)), body, ...this.ticks(points), ...this.arm(points));
+    if (this.target.leftOut) body.style.fill = "url(#unseen)";
+    this.overlay.append(...guides.flatMap((guide) => this.guide(guide)), ...this.outlines(), body, ...this.ticks(points), ...(this.target.locked ? [] : this.arm(points)));
     if (focused) body.focus({ preventScroll: true });
+  }
+
+  // Of several: each one's own box.
+  outlines() {
+    if (this.live) return [];
+    return (this.target.parts ?? []).map((box) => make("polygon", { class: "found", points: corners(box).map(([x, y]) => this.stage.view.toStage(x, y)).join(" ") }));
   }
 
   ticks(points) {
@@ -79,10 +89,17 @@ export class Handles {
     return [Math.min(Math.max(x, 16), width - 16), Math.min(Math.max(y, 16), height - 16)];
   }
 
-  guide({ axis, at }) {
+  guide({ axis, at, from, to, across }) {
+    if (across !== undefined) return this.gap(axis, from, to, across);
     const [x, y] = this.stage.view.toStage(at, at);
     const line = axis === "x" ? { x1: x, x2: x, y1: 0, y2: 9999 } : { y1: y, y2: y, x1: 0, x2: 9999 };
     return [make("line", { class: "guide-back", ...line }), make("line", { class: "guide", ...line })];
+  }
+
+  gap(axis, from, to, across) {
+    const ends = axis === "x" ? [[from, across], [to, across]] : [[across, from], [across, to]];
+    const [[x1, y1], [x2, y2]] = ends.map(([x, y]) => this.stage.view.toStage(x, y));
+    return [make("line", { class: "guide-back", x1, y1, x2, y2 }), make("line", { class: "guide gap", x1, y1, x2, y2 })];
   }
 
   // A press on a mark that is not chosen chooses it; on the chosen one it begins to drag.
@@ -90,38 +107,69 @@ export class Handles {
     if (event.button || this.panning) return;
     const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
     let grip = event.target.dataset.grip;
-    if (!grip || (grip === "move" && this.target.letsPick)) {
+    if (!grip || (grip === "move" && (this.target.letsPick || event.shiftKey))) {
       const found = this.find(at);
-      if (found && found !== this.target?.id) this.onpick(found);
-      if (!found && !grip) return;
+      if (found && event.shiftKey) return void this.onadd(found);
+      if (!found && (!grip || event.shiftKey)) return void this.frame(event, at);
+      if (found && found !== this.target?.id && !this.target?.ids?.includes(found)) this.onpick(found);
       grip = "move";
     }
-    if (!this.target) return;
-    this.overlay.setPointerCapture(event.pointerId);
+    if (!this.target || this.target.locked) return;
     this.overlay.querySelector(".body")?.focus({ preventScroll: true });
     const start = { ...this.box };
     this.dragging = true;
     const drag = (moved) => this.drag(grip, start, at, this.stage.view.toPiece(moved.offsetX, moved.offsetY), moved);
-    const end = () => {
-      this.overlay.removeEventListener("pointermove", drag);
-      this.overlay.removeEventListener("pointerup", end);
-      this.overlay.removeEventListener("pointercancel", end);
+    this.follow(event, drag, () => {
       this.dragging = false;
       this.finish();
+    });
+  }
+
+  // While the button is down.
+  follow(event, moved, ended) {
+    this.overlay.setPointerCapture(event.pointerId);
+    const end = (last) => {
+      for (const [name, act] of [["pointermove", moved], ["pointerup", end], ["pointercancel", end]]) this.overlay.removeEventListener(name, act);
+      ended(last);
     };
-    this.overlay.addEventListener("pointermove", drag);
-    this.overlay.addEventListener("pointerup", end);
-    this.overlay.addEventListener("pointercancel", end);
+    for (const [name, act] of [["pointermove", moved], ["pointerup", end], ["pointercancel", end]]) this.overlay.addEventListener(name, act);
+  }
+
+  // A frame dragged over marks chooses those that it touches; with Shift, those too.
+  frame(event, [x, y]) {
+    const start = [event.offsetX, event.offsetY];
+    const box = make("rect", { class: "choosing" });
+    this.overlay.append(box);
+    const rest = event.shiftKey ? this.target?.ids ?? [this.target?.id].filter(Boolean) : [];
+    const draw = (moved) => {
+      const [left, top] = [Math.min(start[0], moved.offsetX), Math.min(start[1], moved.offsetY)];
+      const size = { width: Math.abs(moved.offsetX - start[0]), height: Math.abs(moved.offsetY - start[1]) };
+      for (const [name, value] of Object.entries({ x: left, y: top, ...size })) box.setAttribute(name, value);
+    };
+    this.follow(event, draw, (last) => {
+      box.remove();
+      if (Math.hypot(last.offsetX - start[0], last.offsetY - start[1]) < LEAST_FRAME) return;
+      const [toX, toY] = this.stage.view.toPiece(last.offsetX, last.offsetY);
+      const frame = { left: Math.min(x, toX), right: Math.max(x, toX), top: Math.min(y, toY), bottom: Math.max(y, toY) };
+      const found = marksWithin(this.session, frame);
+      if (found.length) this.onseveral([...new Set([...rest, ...found])]);
+    });
   }
 
   open(event) {
-    const found = this.find(this.stage.view.toPiece(event.offsetX, event.offsetY));
-    if (found && !this.panning) this.onopen?.(found);
+    const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
+    const found = this.find(at);
+    if (found && !this.panning) this.onopen?.(found, at);
   }
 
-  find([x, y]) {
-    const marks = [...this.session.document.stack].reverse();
-    return marks.find((mark) => holds(this.session.snapshot.boxes[mark.id], x, y))?.id;
+  find(at) { return markAt(this.session, at, this.target?.id); }
+
+  // What stays while this is dragged: all that is not within it, nor around it.
+  get others() {
+    const { session, target } = this;
+    const moving = new Set(target.ids ?? [target.id]);
+    const beside = session.groupsAround(target.id ?? target.ids?.[0]).at(-1)?.members ?? session.document.stack;
+    return beside.filter((item) => !moving.has(item.id) && !item.left_out).map((item) => session.snapshot.boxes[item.id]);
   }
 
   drag(grip, start, from, to, event) {
@@ -130,7 +178,7 @@ export class Handles {
     let guides = [];
     if (grip === "move") {
       Object.assign(box, { x: start.x + to[0] - from[0], y: start.y + to[1] - from[1] });
-      if (!event.altKey) guides = snapped(box, this.page, 6 / this.stage.view.zoom);
+      if (!event.altKey) guides = snapped(box, this.page, 6 / this.stage.view.zoom, this.target.letsPick ? this.others : []);
     } else if (grip === "scale") {
       const ratio = Math.max(Math.hypot(...arm(to)) / Math.max(Math.hypot(...arm(from)), 1), 0.02);
       Object.assign(box, { width: start.width * ratio, height: start.height * ratio });
@@ -158,7 +206,8 @@ export class Handles {
 
   nudge(event) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    if (!step || event.altKey || event.ctrlKey || !this.target) return;
+    if (event.key === "Enter" && this.target?.id) return void this.onopen?.(this.target.id, event.preventDefault());
+    if (!step || event.altKey || event.ctrlKey || !this.target || this.target.locked) return;
     event.preventDefault();
     const far = event.shiftKey ? 10 : 1;
     this.put({ ...this.box, x: this.box.x + step[0] * far, y: this.box.y + step[1] * far });

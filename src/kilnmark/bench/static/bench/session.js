@@ -10,6 +10,22 @@ const MOST_FAILURES = 4; // of the server at one change: then it is that change
 
 const newToken = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
 
+function wayWithin(items, name, id) {
+  for (const item of items) {
+    if (item.id === id) return [name, id];
+    const inner = item.members && wayWithin(item.members, "members", id);
+    if (inner) return [name, item.id, ...inner];
+  }
+  return null;
+}
+
+function* within(items) {
+  for (const item of items) {
+    yield item;
+    if (item.members) yield* within(item.members);
+  }
+}
+
 export class Session extends EventTarget {
   constructor(base, snapshot) {
     super();
@@ -56,6 +72,7 @@ export class Session extends EventTarget {
   undo() { return this.enqueue({ url: "undo/", options: { reload: true } }); }
   redo() { return this.enqueue({ url: "redo/", options: { reload: true } }); }
   addLettering(text) { return this.enqueue({ url: "lettering/", more: { text }, options: { added: true } }); }
+  replaceEverywhere(mark, art, fit) { return this.enqueue({ url: "replace-everywhere/", more: { mark, art, fit }, options: { reload: true } }); }
   // place : what they become, marks or the ground; x, y : where a single one was dropped.
   bringIn(files, place = {}) {
     const options = place.as === "ground" ? { reload: true } : { added: true };
@@ -156,10 +173,16 @@ export class Session extends EventTarget {
   // A mark or group by its id, and the way to it in the document.
   mark(id) { return this.at(this.wayTo(id)); }
 
-  wayTo(id) {
-    const group = this.document.stack.find((item) => item.members?.some((member) => member.id === id));
-    return group ? ["stack", group.id, "members", id] : ["stack", id];
+  wayTo(id) { return wayWithin(this.document.stack, "stack", id) ?? ["stack", id]; }
+
+  // The groups that an item is in, the outermost first.
+  groupsAround(id) {
+    const way = this.wayTo(id);
+    return way.slice(0, -2).filter((_, n) => n % 2).map((_, n) => this.at(way.slice(0, 2 * n + 2)));
   }
+
+  // All marks and groups, a group before its members.
+  get items() { return [...within(this.document.stack)]; }
 
   say(name, detail = {}) { this.dispatchEvent(new CustomEvent(name, { detail })); }
 }

@@ -1,7 +1,7 @@
 // What the handles hold: a mark, or the texture of the chosen step or ground. Each gives its box on the piece and turns
 // a new box into edits of the document.
 
-import { fromPx, lengthPx, rotate, turned } from "../controls/lib/geometry.js";
+import { fromPx, jointBox, lengthPx, rotate, turned } from "../controls/lib/geometry.js";
 
 const round = (value) => Math.round(value * 10000) / 10000;
 
@@ -15,6 +15,8 @@ export class MarkTarget {
   get name() { return this.session.mark(this.id)?.name || this.session.mark(this.id)?.art?.text || "Mark"; }
   get box() { return this.session.snapshot.boxes[this.id]; }
   get label() { return "Moved on the piece"; }
+  get locked() { return Boolean(this.session.mark(this.id)?.locked); }
+  get leftOut() { return Boolean(this.session.mark(this.id)?.left_out); }
 
   values(box) {
     const start = this.box;
@@ -24,13 +26,14 @@ export class MarkTarget {
     return { x: length("x"), y: length("y"), scale: round((place.scale * box.width) / start.width), rotation_deg: turned(own.rotation_deg) };
   }
 
-  // A member of a group lies in the group's own scale and turn.
+  // A member of a group lies in the group's own scale and turn, and that of the groups around it.
   within(box) {
-    if (this.path.length < 4) return box;
-    const { placement } = this.session.at(this.path.slice(0, 2));
-    const frame = this.session.snapshot.boxes[this.path[1]];
+    const groups = this.session.groupsAround(this.id);
+    if (!groups.length) return box;
+    const scale = groups.reduce((product, group) => product * group.placement.scale, 1);
+    const frame = this.session.snapshot.boxes[groups.at(-1).id];
     const [x, y] = rotate(box.x - frame.x, box.y - frame.y, -frame.rotation_deg);
-    return { x: x / placement.scale, y: y / placement.scale, rotation_deg: box.rotation_deg - frame.rotation_deg };
+    return { x: x / scale, y: y / scale, rotation_deg: box.rotation_deg - frame.rotation_deg };
   }
 
   edits(box) {
@@ -38,19 +41,37 @@ export class MarkTarget {
   }
 }
 
+// Several marks: moved, scaled and turned together about the middle of the box around them.
+export class SeveralTarget {
+  letsPick = true;
+  path = [];
+
+  constructor(session, ids) { Object.assign(this, { session, ids }); }
+
+  get id() { return null; }
+  get name() { return `${this.ids.length} marks`; }
+  get label() { return "Moved together"; }
+  get parts() { return this.ids.map((id) => this.session.snapshot.boxes[id]).filter(Boolean); }
+  get box() { return jointBox(this.parts); }
+  values() { return {}; }
+
+  edits(box) {
+    const start = this.box;
+    const by = [box.x - start.x, box.y - start.y];
+    return [{ op: "transform_marks", marks: this.ids, about: [start.x, start.y], by, scale: box.width / start.width, turn: box.rotation_deg }];
+  }
+}
+
 export class TextureTarget {
   letsPick = false;
 
   constructor(session, path, part, page) {
-    Object.assign(this, { session, path, page, mark: part === "ground" || part === "piece" ? null : part });
+    Object.assign(this, { session, path, page, part });
   }
 
   get name() { return "Texture"; }
   get label() { return "Texture moved on the piece"; }
-  get frame() {
-    const { width, height } = this.page;
-    return this.session.snapshot.frames[this.mark] ?? { x: Math.round(width / 2), y: Math.round(height / 2), unit: height, rotation_deg: 0 };
-  }
+  get frame() { return this.session.snapshot.frames[this.part]; }
   get size() {
     const ref = this.session.at([...this.path.slice(0, -1), "texture"]);
     return this.session.snapshot.textures[ref?.hash] ?? [1024, 1024];

@@ -7,7 +7,9 @@ import { dropping, pasting } from "../dropping.js";
 import { panning } from "../panning.js";
 import { Session } from "../session.js";
 import { Stage } from "../stage.js";
-import { MarkTarget, TextureTarget } from "../targets.js";
+import { memberAt } from "../finding.js";
+import { MarkTarget, SeveralTarget, TextureTarget } from "../targets.js";
+import { WordsOnPiece } from "../words.js";
 
 const byId = (id) => document.getElementById(id);
 const WAITING = { true: "Drawing…", false: "The kiln is warming up: the first picture takes a few seconds" };
@@ -20,6 +22,7 @@ function start(root) {
   context.choice = { part, step: "bare" };
   context.stage = new Stage(byId("stage"), context.session, [context.page.width, context.page.height]);
   context.handles = new Handles(byId("overlay"), context.stage, context.session, context.page);
+  context.words = new WordsOnPiece(context.stage, context.session, root.dataset.faces.replace("choices/", ""));
   panning(context.stage, context.handles);
   dropping(context);
   pasting(context);
@@ -42,9 +45,13 @@ document.addEventListener("alpine:init", () => {
       stage.addEventListener("told", ({ detail }) => this.tell(detail));
       stage.addEventListener("view", () => this.zoomed());
       handles.onpick = (id) => this.pick(id, "bare");
-      handles.onopen = (id) => this.open(id);
+      handles.onopen = (id, at) => this.open(id, at);
+      handles.onadd = (id) => this.chooseAlso({ detail: { part: id } });
+      handles.onseveral = (ids) => this.pickSeveral(ids);
+      context.words.onclose = () => this.hold();
       handles.onvalues = (path, values) => announce("values-moved", { path, values });
       this.zoomed();
+      this.resized();
       listen(this);
       const { part } = context.choice;
       this.$nextTick(() => this.pick(part, session.mark(part)?.treatment[0]?.id ?? "bare"));
@@ -57,16 +64,34 @@ document.addEventListener("alpine:init", () => {
 
     choose({ detail }) { this.pick(detail.part, detail.step); },
 
-    pick(part, step) {
+    // Another mark chosen with those that are, or left again.
+    chooseAlso({ detail: { part } }) {
+      const { session, several, choice } = context;
+      const now = several.length ? several : session.mark(choice.part) ? [choice.part] : [];
+      this.pickSeveral(now.includes(part) ? now.filter((id) => id !== part) : [...now, part]);
+    },
+
+    pickSeveral(ids) {
+      if (ids.length > 1) this.pick(ids.at(-1), "bare", ids);
+      else if (ids.length) this.pick(ids[0], "bare");
+    },
+
+    pick(part, step, several = []) {
       Object.assign(context.choice, { part, step });
+      context.several = several;
       context.stage.show(null);
       this.place(null);
       announce("choice-made");
     },
 
     // The art of a mark, ready to be worked on: its words, or the picture.
-    open(id) {
+    // In a group, that of the mark at the point.
+    open(id, at) {
+      const group = at && context.session.mark(id)?.members && context.session.mark(id);
+      const inner = group && memberAt(context.session, group, at);
+      if (inner) return void this.open(inner, at);
       this.pick(id, "bare");
+      if (context.session.mark(id)?.art?.kind === "lettering" && !context.session.mark(id).locked) return void context.words.open(id);
       window.addEventListener("sheet-loaded", () => byId("sheet").querySelector("textarea, .field input, .field button, .chain button")?.focus(), { once: true });
     },
 
@@ -80,6 +105,7 @@ document.addEventListener("alpine:init", () => {
     hold() {
       const { session, page, choice, handles } = context;
       if (this.placing) handles.hold(new TextureTarget(session, JSON.parse(this.placing), choice.part, page));
+      else if (context.several.length > 1) handles.hold(new SeveralTarget(session, context.several));
       else handles.hold(session.mark(choice.part) ? new MarkTarget(session, choice.part, page) : null);
     },
 
@@ -100,7 +126,9 @@ document.addEventListener("alpine:init", () => {
       this.show();
       if (!refused) this.clearTrouble();
       const { session, page, choice } = context;
-      page.ppi = session.document.ppi;
+      this.resized();
+      context.several = context.several.filter((id) => session.mark(id));
+      if (context.several.length < 2) context.several = [];
       const { stack } = session.document;
       if (added && stack.length) return void this.pick(stack.at(-1).id, "bare");
       if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
@@ -110,6 +138,20 @@ document.addEventListener("alpine:init", () => {
       if (!this.sheetIsOld || session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it
       this.sheetIsOld = false;
       announce("sheet-changed");
+    },
+
+    // The page may have another size or resolution now.
+    resized() {
+      byId("stage").dataset.backdrop = context.session.document.backdrop;
+      byId("picture").style.setProperty("--backdrop", context.session.document.backdrop.startsWith("#") ? context.session.document.backdrop : "");
+      const { session: { document }, page, stage } = context;
+      page.ppi = document.ppi;
+      const [width, height] = document.size_px;
+      if (page.width === width && page.height === height) return;
+      Object.assign(page, { width, height });
+      stage.view.size = [width, height];
+      stage.view.fit();
+      stage.look();
     },
 
     exists() {
@@ -139,6 +181,17 @@ document.addEventListener("alpine:init", () => {
       context.session.change([{ op: "set", path, value }], "Texture chosen", { reload: true });
     },
 
+    copySteps({ detail: { of, to, steps } }) {
+      const known = treatmentOf(to).length;
+      const edit = { op: "copy_steps", part: of, to, ...(steps && { steps }) };
+      context.session.change([edit], steps ? "Step copied" : "Treatment copied", { reload: true }).then((answer) => {
+        const fresh = answer.ok && treatmentOf(to)[known];
+        if (fresh) this.pick(to, fresh.id);
+      });
+    },
+
+    wantFace({ detail }) { context.chooseFace(detail); },
+
     // While a key is held: the bare art, or the piece up to the chosen step.
     peek(which) {
       const { part, step } = context.choice;
@@ -147,9 +200,32 @@ document.addEventListener("alpine:init", () => {
     },
 
     remove() {
-      const { session, choice: { part, step } } = context;
+      const { session, choice: { part, step }, several } = context;
+      if (several.length > 1) return void session.change([{ op: "remove_marks", marks: several }], "Marks removed", { reload: true });
+      if (session.mark(part)?.locked && step === "bare") return void session.say("trouble", { message: "This mark is locked. Unlock it in its sheet to remove it." });
       if (treatmentOf(part).some((item) => item.id === step)) session.change([{ op: "remove_step", step }], "Step removed", { reload: true });
       else if (step === "bare" && session.mark(part)) session.change([{ op: "remove_mark", mark: part }], "Mark removed", { reload: true });
+    },
+
+    chooseOne() {
+      if (context.several.length > 1) this.pick(context.choice.part, "bare");
+    },
+
+    async groupChosen() {
+      const { session, several } = context;
+      if (several.length < 2) return;
+      const known = new Set(session.items.map((item) => item.id));
+      const answer = await session.change([{ op: "group", marks: several }], "Grouped", { reload: true });
+      const fresh = answer.ok && session.items.find((item) => !known.has(item.id));
+      if (fresh) this.pick(fresh.id, "bare");
+    },
+
+    flagChosen(flag) {
+      const { session, several, choice } = context;
+      const marks = several.length > 1 ? several : session.mark(choice.part) ? [choice.part] : [];
+      if (!marks.length) return;
+      const on = !marks.every((id) => session.mark(id)[flag]);
+      session.change([{ op: "flag_marks", marks, flag, on }], { locked: on ? "Locked" : "Unlocked", left_out: on ? "Left out" : "Fired again" }[flag], { reload: true });
     },
 
     // --- the top bar ---

@@ -14,11 +14,11 @@ document.addEventListener("alpine:init", () => {
     asked: 0, // of its own: what is not named here would be written on the bench
 
     async load() {
-      const { session, session: { version }, choice: { part, step } } = context;
+      const { session, session: { version }, choice: { part, step }, several } = context;
       this.asked += 1;
       const mine = this.asked;
-      const answer = await get(`${session.base}sheet/?part=${part}&step=${step}`);
-      if (mine !== this.asked || !same({ part, step }, context.choice)) return;
+      const answer = await get(`${session.base}sheet/?part=${part}&step=${step}${several.length > 1 ? `&several=${several.join(",")}` : ""}`);
+      if (mine !== this.asked || !same({ part, step }, context.choice) || !same(several, context.several)) return;
       if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
       if (!answer.ok) return void session.say("trouble", { message: answer.message });
       const { scrollTop } = this.$root;
@@ -44,6 +44,16 @@ document.addEventListener("alpine:init", () => {
     act({ currentTarget }) {
       const { edit, label, added } = currentTarget.dataset;
       context.session.change([JSON.parse(edit)], label, added === undefined ? { reload: true } : { added: true });
+    },
+
+    replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
+
+    group() { this.$dispatch("group-chosen"); },
+
+    copyTo({ currentTarget: select }) {
+      const { of, steps } = select.dataset;
+      if (select.value) this.$dispatch("copy-steps", { of, to: select.value, steps: steps ? JSON.parse(steps) : null });
+      select.value = "";
     },
 
     chooseGround({ currentTarget }) {

@@ -1,4 +1,5 @@
-// The strip and the tabs above it: choosing, adding, and reordering by dragging or with Alt and the arrow keys.
+// The strip and the tabs above it: choosing, adding, and reordering by dragging or with Alt and the arrow keys. A picture dragged onto a
+// tab copies its step there, the first and the last one the whole treatment; a tab dragged onto a group's tab puts its mark in.
 
 import { morph } from "../../controls/lib/morph.js";
 import { get } from "../api.js";
@@ -21,6 +22,8 @@ document.addEventListener("alpine:init", () => {
       morph(this.$root, answer.data);
       this.$root.querySelector(".frames").scrollLeft = scrolled;
       this.$root.querySelector('.frame[aria-pressed="true"]')?.scrollIntoView({ block: "nearest", inline: "nearest" });
+      this.$root.querySelector('.tab[aria-selected="true"]')?.scrollIntoView({ block: "nearest", inline: "nearest" });
+      for (const tab of this.$root.querySelectorAll(".tab[data-mark]")) tab.classList.toggle("also", context.several.length > 1 && context.several.includes(tab.dataset.part));
     },
 
     clicked(event) {
@@ -28,7 +31,8 @@ document.addEventListener("alpine:init", () => {
       if (!button) return;
       const { step, part, addStep, addMark } = button.dataset;
       if (step) this.$dispatch("choose", { part: button.closest("[data-of]").dataset.of, step });
-      if (part) this.$dispatch("choose", { part, step: "bare" });
+      if (part && event.shiftKey && button.dataset.mark !== undefined) this.$dispatch("choose-also", { part });
+      else if (part) this.$dispatch("choose", { part, step: "bare" });
       if (addStep) this.$dispatch("add-step", { kind: addStep });
       if (addMark !== undefined) this.$dispatch("add-mark");
     },
@@ -49,8 +53,10 @@ document.addEventListener("alpine:init", () => {
       if (at >= 0 && at < this.places(button).length) this.put(button, at);
     },
 
+    // A step's row, or the tabs in the same group.
     places(button) {
-      return [...this.$root.querySelectorAll(button.dataset.step ? "[data-movable]" : "[data-mark]")];
+      if (button.dataset.step) return [...this.$root.querySelectorAll("[data-movable]")];
+      return [...this.$root.querySelectorAll("[data-mark]")].filter((tab) => tab.dataset.holder === button.dataset.holder);
     },
 
     put(button, to) {
@@ -78,34 +84,63 @@ document.addEventListener("alpine:init", () => {
     },
 
     lift(event) {
-      this.lifted = event.target.closest("[data-movable], [data-mark]");
-      if (this.lifted) event.dataTransfer.effectAllowed = "move";
+      this.lifted = event.target.closest("[data-movable], [data-whole], [data-mark]");
+      if (this.lifted) event.dataTransfer.effectAllowed = "copyMove";
       else event.preventDefault();
     },
 
-    under(event) {
-      const selector = this.lifted?.dataset.step ? "[data-movable]" : "[data-mark]";
-      return this.lifted && event.target.closest(selector);
+    // { target, how } of what would happen here: 'over' before it, 'after', 'into' a group, 'copy' onto a tab.
+    aim(event) {
+      const { lifted } = this;
+      if (!lifted) return null;
+      const tab = event.target.closest(".tab[data-part]");
+      if (lifted.dataset.step) {
+        if (tab) return tab.dataset.part === lifted.closest("[data-of]").dataset.of ? null : { target: tab, how: "copy" };
+        const frame = lifted.dataset.movable !== undefined && event.target.closest("[data-movable]");
+        return frame && frame !== lifted ? { target: frame, how: "over" } : null;
+      }
+      if (!tab || tab === lifted || tab.dataset.mark === undefined) return null;
+      const { left, width } = tab.getBoundingClientRect();
+      const share = (event.clientX - left) / width;
+      if (tab.dataset.group !== undefined && share > 0.25 && share < 0.85) return { target: tab, how: "into" };
+      return { target: tab, how: share < 0.5 ? "over" : "after" };
     },
 
     over(event) {
-      const target = this.under(event);
+      const aim = this.aim(event);
       this.clear();
-      if (!target || target === this.lifted) return;
+      if (!aim) return;
       event.preventDefault();
-      target.classList.add("over");
+      event.dataTransfer.dropEffect = aim.how === "copy" ? "copy" : "move";
+      aim.target.classList.add({ over: "over", after: "over-after", into: "over-into", copy: "over-into" }[aim.how]);
     },
 
     drop(event) {
-      const target = this.under(event);
+      const aim = this.aim(event);
       this.clear();
-      if (!target || target === this.lifted) return;
+      if (!aim) return;
       event.preventDefault();
-      this.put(this.lifted, this.places(this.lifted).indexOf(target));
+      const { lifted } = this;
+      if (aim.how === "copy") this.copy(lifted, aim.target.dataset.part);
+      else if (lifted.dataset.step) this.put(lifted, this.places(lifted).indexOf(aim.target));
+      else this.place(lifted.dataset.part, aim);
+    },
+
+    copy(frame, to) {
+      const { of } = frame.closest("[data-of]").dataset;
+      this.$dispatch("copy-steps", { of, to, steps: frame.dataset.whole !== undefined ? null : [frame.dataset.step] });
+    },
+
+    place(mark, { target, how }) {
+      const { part, holder, place } = target.dataset;
+      const where = how === "into" ? { into: part } : { into: holder || null, to: Number(place) + (how === "after") };
+      context.session.change([{ op: "place_mark", mark, ...where }], how === "into" ? "Put into the group" : "Mark restacked", { reload: true });
     },
 
     clear() {
-      this.$root.querySelectorAll(".over").forEach((element) => element.classList.remove("over"));
+      for (const name of ["over", "over-after", "over-into"]) {
+        for (const element of this.$root.querySelectorAll(`.${name}`)) element.classList.remove(name);
+      }
     },
   }));
 });

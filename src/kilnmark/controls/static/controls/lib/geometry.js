@@ -21,6 +21,22 @@ export function corners({ x, y, width, height, rotation_deg: turn }) {
   });
 }
 
+// { left, top, right, bottom } around a box that may be turned.
+export function upright(box) {
+  const points = corners(box);
+  const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+  return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
+}
+
+// The upright box around several, as boxes are told.
+export function jointBox(boxes) {
+  if (!boxes.length) return null;
+  const found = boxes.map(upright);
+  const [left, top] = ["left", "top"].map((side) => Math.min(...found.map((one) => one[side])));
+  const [right, bottom] = ["right", "bottom"].map((side) => Math.max(...found.map((one) => one[side])));
+  return { x: (left + right) / 2, y: (top + bottom) / 2, width: right - left, height: bottom - top, rotation_deg: 0 };
+}
+
 export function holds(box, x, y) {
   const [dx, dy] = rotate(x - box.x, y - box.y, -box.rotation_deg);
   return Math.abs(dx) <= box.width / 2 && Math.abs(dy) <= box.height / 2;

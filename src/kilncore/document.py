@@ -140,11 +140,12 @@ class Mark(_Item):
 
 class Group(_Item):
     """Marks and groups treated as one. Its members' places are counted from its middle, in its own
-    scale and turn.
+    scale and turn. frame : stays where it lay when marks are put in or taken out.
     """
 
     kind: Literal["group"] = "group"
     placement: Placement
+    frame: FrameShift = FrameShift()
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
     members: Annotated[tuple["Item", ...], Field(min_length=1, max_length=100)]
     treatment: Treatment = ()

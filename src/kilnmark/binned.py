@@ -1,5 +1,6 @@
 """What can be thrown away and fetched back: it lies in the bin for a while, and then goes."""
 
+import math
 from datetime import timedelta
 
 from django.db import models
@@ -42,4 +43,5 @@ class Binnable(models.Model):
     @property
     def days_left(self) -> int:
         """For so long the bin still keeps it."""
-        return max((self.binned + KEPT - timezone.now()).days, 0)
+        left = self.binned + KEPT - timezone.now()
+        return max(math.ceil(left / timedelta(days=1)), 0)

@@ -238,6 +238,6 @@ def test_documents_of_before_hold_their_drawings(user):
     from kilnmark.bench.sheets import sheet_for
     from kilnmark.bench.snapshot import artworks_of
 
-    sheet = sheet_for(started.document, document.stack[0].id, "bare", artworks_of(started))
+    sheet = sheet_for(started.document, document.stack[0].id, "bare", artworks_of(started), {})
     assert sheet.ways_to_part == []
     assert actions.bring_in(user, "night.svg", SVG).facts["groups"] == ["moon", "sea"]

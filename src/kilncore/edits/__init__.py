@@ -69,8 +69,7 @@ def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piec
         max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(tree), strict=True)
     ]
     for edit in edits:
-        _apply_one(tree, edit, assets)
-        _check_size(tree, allowed)
+        _apply_one(tree, edit, assets, allowed)
     found = load(tree)
     before = {mark.id: mark.art for mark in piece.marks()}
     for mark in found.marks():
@@ -79,7 +78,7 @@ def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piec
     return found
 
 
-def _apply_one(tree: dict, edit, assets: Assets | None) -> None:
+def _apply_one(tree: dict, edit, assets: Assets | None, allowed: list[int]) -> None:
     op = edit.get("op") if isinstance(edit, dict) else None
     operation = OPERATIONS.get(op) if isinstance(op, str) else None
     if operation is None:
@@ -89,6 +88,7 @@ def _apply_one(tree: dict, edit, assets: Assets | None) -> None:
         given["assets"] = assets
     try:
         operation(tree, **given)
+        _check_size(tree, allowed)
     except UNFIT as error:
         raise KilnError(
             "An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]

@@ -6,19 +6,24 @@ from kilncore.document import new_seed
 from kilncore.edits.operation import Key, Keys, Place, operation
 from kilncore.edits.tree import (
     by_id,
+    groups_around,
     holder_of,
     items_of,
     layout_of,
     map_of_what_holds,
     put,
     px,
+    same_frame,
+    shift,
     tidied,
+    turned_and_scaled,
 )
 from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.landing import Landing
-from kilncore.layout.layout import joint_box
+from kilncore.layout.layout import joint_box, middle_within
 from kilncore.model.base import new_id
+from kilncore.model.frame import Frame
 
 
 @operation
@@ -81,6 +86,8 @@ def place_mark(tree: Any, mark: Key, into: Key | None = None, to: Place = 1000):
     layout = layout_of(tree)
     placed = layout.map(layout.item(mark)[0])
     around = layout.map(layout.item(into)[0]) if into else Affine(1, 0, 0, 1, 0, 0)
+    changed = {group["id"] for group in groups_around(tree, mark)} | ({into} if into else set())
+    frames = {one: layout.frame(layout.item(one)[0]) for one in changed}
     at = holder.index(item)
     holder.remove(item)
     if target is not holder:
@@ -89,3 +96,21 @@ def place_mark(tree: Any, mark: Key, into: Key | None = None, to: Place = 1000):
         to -= 1  # places are counted with it still there
     target.insert(max(0, min(to, len(target))), item)
     tidied(tree)
+    for one in items_of(tree):
+        if one["id"] in frames:
+            _settled(tree, one, frames[one["id"]])
+
+
+def _settled(tree: dict, group: dict, frame: Frame) -> None:
+    """A group's middle in the middle of its members again; its frame, and so the wear of what it
+    holds, where it lay.
+    """
+    layout = layout_of(tree)
+    own = layout.map(layout.item(group["id"])[0])
+    boxes = [layout.boxes()[member["id"]] for member in group["members"]]
+    across, down = own.inverse.point(*middle_within(own, boxes))
+    for member in group["members"]:
+        shift(tree, member, -across, -down)
+    shift(tree, group, *turned_and_scaled(group).point(across, down))
+    group["frame"] = {"x": 0.0, "y": 0.0, "unit": 1.0}
+    group["frame"] = same_frame(tree, group["id"], frame)

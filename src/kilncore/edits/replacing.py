@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from kilncore.edits.operation import Key, operation
-from kilncore.edits.tree import by_id, holder_of, items_of, layout_of, renewed
+from kilncore.edits.tree import by_id, holder_of, items_of, layout_of, renewed, same_frame
 from kilncore.errors import KilnError
 
 Fit = Literal["box", "height", "width", "area"]
@@ -46,7 +46,7 @@ def replace_art(tree: Any, mark: Key, art: dict, fit: Fit = "box", name: str | N
     drawn = fresh.box(fresh.item(mark)[0])
     scale = item["placement"].get("scale", 1) * _ratio(box, drawn, fit)
     item["placement"]["scale"] = min(max(scale, LEAST), MOST)
-    item["frame"] = _same_frame(tree, mark, frame)
+    item["frame"] = same_frame(tree, mark, frame)
 
 
 def _ratio(old, new, fit: str) -> float:
@@ -55,17 +55,3 @@ def _ratio(old, new, fit: str) -> float:
     )
     ways = {"height": down, "width": across, "area": math.sqrt(across * down)}
     return ways.get(fit, min(across, down))
-
-
-def _same_frame(tree: dict, mark: str, frame) -> dict:
-    """The shift with which a mark's frame lies where another one lay, as large as that."""
-    layout = layout_of(tree)
-    item = layout.item(mark)[0]
-    placed = layout.map(item)
-    x, y, unit = item.art.frame_px(layout.ppi, layout.tall)
-    there = placed.inverse.point(frame.x, frame.y)
-    return {
-        "x": (there[0] - x) / unit,
-        "y": (there[1] - y) / unit,
-        "unit": min(max(frame.unit_px / (placed.scale * unit), 1e-3), 1e4),
-    }

@@ -8,6 +8,7 @@ from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.layout.layout import Layout
 from kilncore.model.base import new_id
+from kilncore.model.frame import Frame
 from kilncore.model.units import Length
 
 GONE = "What you changed is no longer on this piece."
@@ -174,6 +175,23 @@ def outermost(tree: dict, ids: list[str]) -> list[str]:
         for one in dict.fromkeys(ids)
         if not chosen & {group["id"] for group in groups_around(tree, one)}
     ]
+
+
+def same_frame(tree: dict, item_id: str, frame: Frame) -> dict:
+    """The shift with which an item's frame, which has none of its own now, lies where another one
+    lay, as large as that.
+    """
+    layout = layout_of(tree)
+    item = layout.item(item_id)[0]
+    placed, bare = layout.map(item), layout.frame(item)
+    own = placed.inverse.point(bare.x, bare.y)
+    there = placed.inverse.point(frame.x, frame.y)
+    unit = bare.unit_px / placed.scale
+    return {
+        "x": (there[0] - own[0]) / unit,
+        "y": (there[1] - own[1]) / unit,
+        "unit": min(max(frame.unit_px / bare.unit_px, 1e-3), 1e4),
+    }
 
 
 def turned_and_scaled(item: dict) -> Affine:

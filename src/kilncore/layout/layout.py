@@ -54,6 +54,14 @@ def upright(box: ItemBox) -> Upright:
     return joint_box([box])
 
 
+def middle_within(placed: Affine, boxes: Iterable[ItemBox]) -> tuple[float, float]:
+    """The middle of the box around several, upright as `placed` has it, on the piece."""
+    back = placed.inverse
+    corners = [back.point(*corner) for box in boxes for corner in box.corners()]
+    xs, ys = zip(*corners, strict=True)
+    return placed.point((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
+
+
 def joint_box(boxes: Iterable[ItemBox]) -> Upright:
     """The upright box around several; ValueError if there are none."""
     xs, ys = zip(*(corner for box in boxes for corner in box.corners()), strict=True)
@@ -133,8 +141,9 @@ class Layout:
 
     def _own_frame(self, item: Mark | Group) -> tuple[float, float, float]:
         if isinstance(item, Group):
-            return 0.0, 0.0, self._size(item)[1]
-        x, y, unit = item.art.frame_px(self.ppi, self.tall)
+            x, y, unit = 0.0, 0.0, self._size(item)[1]
+        else:
+            x, y, unit = item.art.frame_px(self.ppi, self.tall)
         shift = item.frame
         return round(x + shift.x * unit, EXACT), round(y + shift.y * unit, EXACT), unit * shift.unit
 

@@ -5,6 +5,7 @@ from kilncore.artwork.vector import Vector
 from kilncore.errors import KilnError
 from kilncore.steps import STEPS
 from kilnmark.bench.snapshot import artworks_of
+from kilnmark.pieces.artworks import renamed
 from kilnmark.pieces.models import Piece
 from kilnmark.shelf.actions import fitting
 
@@ -67,7 +68,19 @@ def _parted(piece: Piece, edit: dict) -> dict:
     return {"op": "replace_mark", "mark": mark.id, "marks": marks}
 
 
+def _named(piece: Piece, edit: dict) -> dict:
+    """Art in the place of other art gives the mark its name, unless that was given by hand."""
+    art = edit.get("art")
+    if "name" in edit or not isinstance(art, dict) or not isinstance(edit.get("mark"), str):
+        return edit
+    mark = piece.document.mark(edit["mark"])
+    if name := renamed(piece.owner, mark, art):
+        return {**edit, "name": name[0]}
+    return edit
+
+
 FILLED = {
+    "replace_art": _named,
     "add_step": _with_texture,
     "add_operation": _with_background,
     "part_mark": _parted,

@@ -19,7 +19,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
-from kilnmark.bench.strip import Tab, tabs
+from kilnmark.bench.strip import Tab, name_of, tabs
 from kilnmark.bench.typeface import Typeface, typeface_of
 from kilnmark.controls.fields import Field, fields_of
 
@@ -123,6 +123,10 @@ class Sheet:
     ways_to_align = WAYS_TO_ALIGN
     sides = ("left", "right", "top", "bottom")
     backdrops = BACKDROPS
+
+    @property
+    def named(self) -> list[tuple[Mark | Group, str]]:
+        return [(item, name_of(item)) for item in self.several]
 
     @property
     def ids_json(self) -> str:
@@ -243,7 +247,7 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         kind.title,
         kind.sentence,
         mark.id,
-        fields_of(mark.art, [*path, "art"]),
+        [*_name_of(mark, path), *fields_of(mark.art, [*path, "art"])],
         mark=mark,
         notes=_art_notes(piece, mark, layout),
         placement=fields_of(mark.placement, [*path, "placement"]),
@@ -251,6 +255,11 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         typeface=typeface_of(mark.art, fonts) if isinstance(mark.art, Lettering) else None,
         **_neighbours(piece, mark.id),
     )
+
+
+def _name_of(mark: Mark, path: list) -> list[Field]:
+    """Words are called by themselves."""
+    return [] if isinstance(mark.art, Lettering) else fields_of(mark, path)
 
 
 def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:
@@ -265,12 +274,14 @@ def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:
 
 
 def _group_sheet(piece: Piece, group: Group) -> Sheet:
-    placement = fields_of(group.placement, [*piece.way_to(group.id), "placement"])
+    way = piece.way_to(group.id)
+    placement = fields_of(group.placement, [*way, "placement"])
     return Sheet(
         "art",
         "Group",
         "Marks treated as one: its steps meet them together.",
         group.id,
+        fields_of(group, way),
         mark=group,
         placement=placement,
         **_neighbours(piece, group.id),

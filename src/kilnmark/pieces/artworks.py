@@ -6,6 +6,7 @@ import numpy as np
 from django.db import transaction
 
 from kilncore.artwork.vector import rasterised
+from kilncore.document import Mark
 from kilncore.errors import KilnError
 from kilncore.model.files import ArtHash
 from kilncore.pixels.stored import straight
@@ -79,6 +80,24 @@ def counts(owner) -> dict[str, int]:
     return found
 
 
+def renamed(owner, mark: Mark, art: dict) -> tuple[str] | None:
+    """(what a mark is called once it shows other art,), None if it keeps its name: one that was
+    given by hand.
+    """
+    names = dict(owner.artworks.values_list("hash", "name"))
+    old = names.get(getattr(mark.art, "hash", ""), "")
+    if mark.name and mark.name.casefold() != old.casefold():
+        return None
+    found = art.get("hash")
+    return (names.get(found, "") if isinstance(found, str) else "",)
+
+
+def _replacement(piece: Piece, mark: str, art: dict, fit: str) -> dict:
+    named = renamed(piece.owner, piece.document.mark(mark), art)
+    edit = {"op": "replace_art", "mark": mark, "art": art, "fit": fit}
+    return edit | ({"name": named[0]} if named else {})
+
+
 @transaction.atomic
 def replace_everywhere(piece: Piece, version: int, mark: str, art: dict, fit: str, token) -> int:
     """Other art wherever that of a mark is shown: one state, which can be undone, in each piece. On
@@ -93,7 +112,7 @@ def replace_everywhere(piece: Piece, version: int, mark: str, art: dict, fit: st
     uses = uses_of(locked.owner, old)
     for use in uses:
         here = use.piece.pk == locked.pk
-        changes = [{"op": "replace_art", "mark": one, "art": art, "fit": fit} for one in use.marks]
+        changes = [_replacement(use.piece, one, art, fit) for one in use.marks]
         actions.change(
             use.piece,
             version if here else use.piece.version,

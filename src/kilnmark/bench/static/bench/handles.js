@@ -9,6 +9,7 @@ const SVG = "http://www.w3.org/2000/svg";
 const TICK = 18;
 const GAP = 7;
 const ARM = 46;
+const LARGE = 0.5; // of the page
 const LEAST_FRAME = 4; // px of the screen: less is a click
 
 const make = (name, attributes) => {
@@ -111,6 +112,7 @@ export class Handles {
       const found = this.find(at);
       if (found && event.shiftKey) return void this.onadd(found);
       if (!found && (!grip || event.shiftKey)) return void this.frame(event, at);
+      if (found && found !== this.target?.id && this.covers(found)) return void this.frame(event, at, found);
       if (found && found !== this.target?.id && !this.target?.ids?.includes(found)) this.onpick(found);
       grip = "move";
     }
@@ -135,8 +137,14 @@ export class Handles {
     for (const [name, act] of [["pointermove", moved], ["pointerup", end], ["pointercancel", end]]) this.overlay.addEventListener(name, act);
   }
 
-  // A frame dragged over marks chooses those that it touches; with Shift, those too.
-  frame(event, [x, y]) {
+  // A mark that fills most of the page, as a border does, lies behind every press: dragging begins a frame, a click chooses it.
+  covers(id) {
+    const { width, height } = this.session.snapshot.boxes[id];
+    return !this.target?.ids?.includes(id) && width * height > LARGE * this.page.width * this.page.height;
+  }
+
+  // A frame dragged over marks chooses those that it touches; with Shift, those too. clicked : what a click chooses instead.
+  frame(event, [x, y], clicked = null) {
     const start = [event.offsetX, event.offsetY];
     const box = make("rect", { class: "choosing" });
     this.overlay.append(box);
@@ -148,10 +156,10 @@ export class Handles {
     };
     this.follow(event, draw, (last) => {
       box.remove();
-      if (Math.hypot(last.offsetX - start[0], last.offsetY - start[1]) < LEAST_FRAME) return;
+      if (Math.hypot(last.offsetX - start[0], last.offsetY - start[1]) < LEAST_FRAME) return void (clicked && this.onpick(clicked));
       const [toX, toY] = this.stage.view.toPiece(last.offsetX, last.offsetY);
       const frame = { left: Math.min(x, toX), right: Math.max(x, toX), top: Math.min(y, toY), bottom: Math.max(y, toY) };
-      const found = marksWithin(this.session, frame);
+      const found = marksWithin(this.session, frame).filter((id) => id !== clicked);
       if (found.length) this.onseveral([...new Set([...rest, ...found])]);
     });
   }

@@ -5,7 +5,7 @@ import { context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("replaceDialog", () => ({
-    trouble: "", mark: "", everywhere: false, shared: false, art: null, artName: "",
+    trouble: "", mark: "", everywhere: false, shared: false, art: null,
 
     init() { context.replaceArt = (mark) => this.open(mark); },
 
@@ -27,15 +27,15 @@ document.addEventListener("alpine:init", () => {
       this.$root.showModal();
     },
 
-    take(art, name, button) {
-      Object.assign(this, { art, artName: name });
+    take(art, button) {
+      this.art = art;
       for (const one of this.list.querySelectorAll("[aria-pressed]")) one.setAttribute("aria-pressed", "false");
       button?.setAttribute("aria-pressed", "true");
     },
 
     chosen({ target }) {
       const button = target.closest("[data-artwork]");
-      if (button) this.take(JSON.parse(button.dataset.art), button.dataset.name, button);
+      if (button) this.take(JSON.parse(button.dataset.art), button);
     },
 
     // Words are set as the mark's own are, or begin plainly.
@@ -44,7 +44,7 @@ document.addEventListener("alpine:init", () => {
       if (!text.trim()) return void (this.art = null);
       const old = context.session.mark(this.mark).art;
       const plain = { kind: "lettering", size: { value: Math.max(8, Math.round(context.page.height * 0.12)), unit: "px" } };
-      this.take({ ...(old.kind === "lettering" ? old : plain), text }, "");
+      this.take({ ...(old.kind === "lettering" ? old : plain), text });
     },
 
     async upload({ target: input }) {
@@ -66,10 +66,9 @@ document.addEventListener("alpine:init", () => {
       const { session } = context;
       const fit = this.$root.querySelector("[name=replace-fit]:checked").value;
       const { mark, art } = this;
-      const named = art.kind === "lettering" ? { name: "" } : { name: this.artName };
       const answer = await (this.everywhere
         ? session.replaceEverywhere(mark, art, fit)
-        : session.change([{ op: "replace_art", mark, art, fit, ...named }], "Art replaced", { reload: true }));
+        : session.change([{ op: "replace_art", mark, art, fit }], "Art replaced", { reload: true }));
       this.trouble = answer.ok ? "" : answer.message;
       if (answer.ok) this.$root.close();
     },

@@ -1,5 +1,8 @@
 """The demo's textures and pieces, as documents."""
 
+from kilnmark.demo.describing import mark, piece, place, px, step, textured, words
+from kilnmark.demo.labels import luggage_label, supper_ticket
+
 TEXTURES = [
     # name, maker, size in px, seed, settings
     (
@@ -29,89 +32,39 @@ TEXTURES = [
 ]
 
 
-def _px(value):
-    return {"value": value, "unit": "px"}
-
-
-def _words(text, font, size, colour, **more):
-    return {
-        "kind": "lettering",
-        "text": text,
-        "font": font,
-        "size": _px(size),
-        "colour": colour,
-        **more,
-    }
-
-
-def _mark(name, art, x, y, treatment, scale=1.0, turn=0.0, mode="normal", strength=1.0):
-    return {
-        "name": name,
-        "art": art,
-        "treatment": treatment,
-        "landing": {"mode": mode, "strength": strength},
-        "placement": {"x": _px(x), "y": _px(y), "scale": scale, "rotation_deg": turn},
-    }
-
-
-def _step(kind, mode="normal", strength=1.0, **params):
-    return {"kind": kind, "params": params, "landing": {"mode": mode, "strength": strength}}
-
-
-def _place(x=0, y=0, scale=1.0, turn=0, flip=False):
-    return {"x": _px(x), "y": _px(y), "scale": scale, "rotation_deg": turn, "flip_x": flip}
-
-
-def _piece(title, size, ground, stack, treatment=(), ppi=300):
-    return {
-        "format": 1,
-        "title": title,
-        "size_px": size,
-        "ppi": ppi,
-        "ground": ground,
-        "stack": stack,
-        "treatment": list(treatment),
-    }
-
-
-def _textured(shelf, name, treatment=(), **place):
-    fill = {"kind": "texture", "texture": shelf.texture(name), "placement": _place(**place)}
-    return {"fill": fill, "treatment": list(treatment)}
-
-
 def deck_sign(shelf):
     def painted(x=0, y=0, black=0.32, white=0.62):
         return [
-            _step(
+            step(
                 "wear",
                 texture=shelf.texture("Deck paint, rubbed"),
                 black=black,
                 white=white,
-                placement=_place(x, y),
+                placement=place(x, y),
             ),
-            _step(
-                "coat", "multiply", 0.55, texture=shelf.texture("Quay wall"), placement=_place(x, y)
+            step(
+                "coat", "multiply", 0.55, texture=shelf.texture("Quay wall"), placement=place(x, y)
             ),
-            _step("follow", across=_px(16), down=_px(16), smooth=_px(1.5)),
-            _step("soften", radius=_px(0.9)),
+            step("follow", across=px(16), down=px(16), smooth=px(1.5)),
+            step("soften", radius=px(0.9)),
         ]
 
-    return _piece(
+    return piece(
         "Deck sign, night sailing",
         [2400, 1600],
-        _textured(shelf, "Quay planks"),
+        textured(shelf, "Quay planks"),
         [
-            _mark("Moon and waves", shelf.art("moon-badge"), 1200, 430, painted(300, 120), 1.15),
-            _mark(
+            mark("Moon and waves", shelf.art("moon-badge"), 1200, 430, painted(300, 120), 1.15),
+            mark(
                 "",
-                _words("PELLWICK", "alfa-slab-one", 300, "#efe8d6", tracking=20),
+                words("PELLWICK", "alfa-slab-one", 300, "#efe8d6", tracking=20),
                 1200,
                 900,
                 painted(),
             ),
-            _mark(
+            mark(
                 "",
-                _words("NIGHT FERRY", "rokkitt-extrabold", 170, "#f0c25e", tracking=120),
+                words("NIGHT FERRY", "rokkitt-extrabold", 170, "#f0c25e", tracking=120),
                 1200,
                 1180,
                 painted(-200, 80),
@@ -123,31 +76,31 @@ def deck_sign(shelf):
 def quay_stencil(shelf):
     def sprayed(x=0, y=0):
         return [
-            _step(
+            step(
                 "wear",
                 texture=shelf.texture("Mailbag specks"),
                 black=0.25,
                 white=0.7,
-                placement=_place(x, y, 1.2, 30),
+                placement=place(x, y, 1.2, 30),
             ),
-            _step(
+            step(
                 "wear",
                 strength=0.75,
                 texture=shelf.texture("Quay wall"),
                 black=0.3,
                 white=0.46,
-                placement=_place(x, y),
+                placement=place(x, y),
             ),
-            _step("follow", across=_px(10), down=_px(10), smooth=_px(1)),
-            _step("soften", radius=_px(1.2)),
+            step("follow", across=px(10), down=px(10), smooth=px(1)),
+            step("soften", radius=px(1.2)),
         ]
 
-    return _piece(
+    return piece(
         "Berth four, quay wall",
         [2000, 2000],
-        _textured(shelf, "Quay wall"),
+        textured(shelf, "Quay wall"),
         [
-            _mark(
+            mark(
                 "Anchor",
                 shelf.art("anchor"),
                 1000,
@@ -157,9 +110,9 @@ def quay_stencil(shelf):
                 mode="multiply",
                 strength=0.9,
             ),
-            _mark(
+            mark(
                 "",
-                _words("BERTH 4", "anton", 420, "#233f73", tracking=30),
+                words("BERTH 4", "anton", 420, "#233f73", tracking=30),
                 1000,
                 1540,
                 sprayed(200, 400),
@@ -173,31 +126,31 @@ def quay_stencil(shelf):
 def ticket(shelf):
     def pressed(x=0, y=0):
         return [
-            _step(
+            step(
                 "wear",
                 texture=shelf.texture("Mailbag specks"),
                 black=0.2,
                 white=0.55,
-                placement=_place(x, y, 0.8),
+                placement=place(x, y, 0.8),
             ),
-            _step(
+            step(
                 "wear",
                 strength=0.5,
                 texture=shelf.texture("Ticket stock"),
                 black=0.72,
                 white=0.9,
-                placement=_place(x, y),
+                placement=place(x, y),
             ),
-            _step("soften", radius=_px(0.6)),
+            step("soften", radius=px(0.6)),
         ]
 
     red, ink = "#a8341f", "#22303c"
-    return _piece(
+    return piece(
         "Return ticket",
         [2126, 1063],
-        _textured(shelf, "Ticket stock"),
+        textured(shelf, "Ticket stock"),
         [
-            _mark(
+            mark(
                 "Border",
                 shelf.art("ticket-border"),
                 1063,
@@ -206,60 +159,56 @@ def ticket(shelf):
                 2.0,
                 mode="multiply",
             ),
-            _mark(
-                "", _words("Pellwick", "lobster", 300, red), 790, 395, pressed(), mode="multiply"
-            ),
-            _mark(
+            mark("", words("Pellwick", "lobster", 300, red), 790, 395, pressed(), mode="multiply"),
+            mark(
                 "",
-                _words("NIGHT FERRY  RETURN", "josefin-sans-bold", 80, ink, tracking=100),
+                words("NIGHT FERRY  RETURN", "josefin-sans-bold", 80, ink, tracking=100),
                 790,
                 620,
                 pressed(90),
                 mode="multiply",
             ),
-            _mark(
+            mark(
                 "",
-                _words("ONE BERTH  DECK C", "anton", 76, ink, tracking=80),
+                words("ONE BERTH  DECK C", "anton", 76, ink, tracking=80),
                 790,
                 790,
                 pressed(300),
                 mode="multiply",
             ),
-            _mark(
-                "Bell", shelf.art("bell"), 1730, 531, pressed(-70), 3.6, turn=-8, mode="multiply"
-            ),
+            mark("Bell", shelf.art("bell"), 1730, 531, pressed(-70), 3.6, turn=-8, mode="multiply"),
         ],
     )
 
 
 def poster(shelf):
     printed = [
-        _step(
+        step(
             "wear",
             texture=shelf.texture("Deck paint, rubbed"),
             black=0.16,
             white=0.45,
-            placement=_place(-300, 250, 0.8, 15),
+            placement=place(-300, 250, 0.8, 15),
         ),
-        _step(
+        step(
             "coat",
             "soft-light",
             1.4,
             texture=shelf.texture("Quay wall"),
-            placement=_place(0, 0, 1.4),
+            placement=place(0, 0, 1.4),
         ),
-        _step("soften", radius=_px(0.5)),
+        step("soften", radius=px(0.5)),
     ]
-    words = [_step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.6)]
-    return _piece(
+    words = [step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.6)]
+    return piece(
         "Night boat poster",
         [1748, 2480],
-        _textured(shelf, "Ticket stock", scale=1.2),
+        textured(shelf, "Ticket stock", scale=1.2),
         [
-            _mark("Night boat", shelf.art("night-boat"), 874, 1110, printed, 2.0),
-            _mark(
+            mark("Night boat", shelf.art("night-boat"), 874, 1110, printed, 2.0),
+            mark(
                 "",
-                _words(
+                words(
                     "SLEEP\nACROSS",
                     "abril-fatface",
                     215,
@@ -271,9 +220,9 @@ def poster(shelf):
                 500,
                 words,
             ),
-            _mark(
+            mark(
                 "",
-                _words("PELLWICK NIGHT FERRY", "limelight", 118, "#1d2c45"),
+                words("PELLWICK NIGHT FERRY", "limelight", 118, "#1d2c45"),
                 874,
                 2270,
                 words,
@@ -281,33 +230,33 @@ def poster(shelf):
             ),
         ],
         [
-            _step("coat", "multiply", 0.6, texture=shelf.texture("Ticket stock")),
-            _step("grain", "overlay", amount=9, size=_px(1.6)),
+            step("coat", "multiply", 0.6, texture=shelf.texture("Ticket stock")),
+            step("grain", "overlay", amount=9, size=px(1.6)),
         ],
     )
 
 
 def crate(shelf):
     burnt = [
-        _step(
+        step(
             "wear",
             texture=shelf.texture("Deck paint, rubbed"),
             black=0.3,
             white=0.58,
-            placement=_place(150, -60, 0.7, 200),
+            placement=place(150, -60, 0.7, 200),
         ),
-        _step("follow", across=_px(12), down=_px(8), smooth=_px(1)),
-        _step("soften", radius=_px(1.4)),
+        step("follow", across=px(12), down=px(8), smooth=px(1)),
+        step("soften", radius=px(1.4)),
     ]
-    return _piece(
+    return piece(
         "Tea crate",
         [2000, 1500],
-        _textured(shelf, "Crate boards"),
+        textured(shelf, "Crate boards"),
         [
-            _mark("Cup", shelf.art("cup"), 1000, 440, burnt, 4.6, mode="multiply", strength=0.85),
-            _mark(
+            mark("Cup", shelf.art("cup"), 1000, 440, burnt, 4.6, mode="multiply", strength=0.85),
+            mark(
                 "",
-                _words(
+                words(
                     "SECOND DOG\nWATCH TEA",
                     "rokkitt-extrabold",
                     260,
@@ -333,26 +282,26 @@ def mailbag(shelf):
         ]
     }
     stamped = [
-        _step(
+        step(
             "wear",
             texture=shelf.texture("Deck paint, rubbed"),
             black=0.22,
             white=0.5,
-            placement=_place(-120, 60, 0.7, 40),
+            placement=place(-120, 60, 0.7, 40),
         ),
-        _step("wear", texture=shelf.texture("Mailbag specks"), black=0.15, white=0.5),
-        _step("follow", across=_px(6), down=_px(6), smooth=_px(1)),
-        _step("soften", radius=_px(0.7)),
+        step("wear", texture=shelf.texture("Mailbag specks"), black=0.15, white=0.5),
+        step("follow", across=px(6), down=px(6), smooth=px(1)),
+        step("soften", radius=px(0.7)),
     ]
-    return _piece(
+    return piece(
         "Mailbag badge, from a picture",
         [1800, 1350],
-        _textured(shelf, "Ticket stock", scale=1.1),
+        textured(shelf, "Ticket stock", scale=1.1),
         [
-            _mark("Badge on paper", badge, 900, 560, stamped, 0.72, turn=-4, mode="multiply"),
-            _mark(
+            mark("Badge on paper", badge, 900, 560, stamped, 0.72, turn=-4, mode="multiply"),
+            mark(
                 "",
-                _words("NIGHT MAIL", "rokkitt-extrabold", 190, "#1f3a5f", tracking=90),
+                words("NIGHT MAIL", "rokkitt-extrabold", 190, "#1f3a5f", tracking=90),
                 900,
                 1165,
                 stamped,
@@ -378,22 +327,22 @@ def lamp_in_ink(shelf):
         ]
     }
     burnt = [
-        _step(
+        step(
             "wear",
             strength=0.8,
             texture=shelf.texture("Deck paint, rubbed"),
             black=0.2,
             white=0.45,
-            placement=_place(60, -90, 0.8, 120),
+            placement=place(60, -90, 0.8, 120),
         ),
-        _step("follow", across=_px(9), down=_px(7), smooth=_px(1)),
-        _step("soften", radius=_px(1)),
+        step("follow", across=px(9), down=px(7), smooth=px(1)),
+        step("soften", radius=px(1)),
     ]
-    return _piece(
+    return piece(
         "Deck lamp, drawn in ink",
         [1600, 1800],
-        _textured(shelf, "Crate boards"),
-        [_mark("Lamp in ink", lamp, 800, 900, burnt, 1.3, mode="multiply", strength=0.9)],
+        textured(shelf, "Crate boards"),
+        [mark("Lamp in ink", lamp, 800, 900, burnt, 1.3, mode="multiply", strength=0.9)],
     )
 
 
@@ -404,19 +353,19 @@ def icon_set(shelf):
     def printed(number):
         turn, away = 40 * number, 130 * number
         return [
-            _step(
+            step(
                 "wear",
                 texture=shelf.texture("Deck paint, rubbed"),
                 black=0.3,
                 white=0.6,
-                placement=_place(away - 400, 300 - away, 0.6, turn),
+                placement=place(away - 400, 300 - away, 0.6, turn),
             ),
-            _step("wear", texture=shelf.texture("Mailbag specks"), black=0.2, white=0.55),
-            _step("soften", radius=_px(0.6)),
+            step("wear", texture=shelf.texture("Mailbag specks"), black=0.2, white=0.55),
+            step("soften", radius=px(0.6)),
         ]
 
     marks = [
-        _mark(
+        mark(
             name.capitalize(),
             shelf.art(name) | {"one_colour": True, "colour": "#f1e6cc"},
             300 + 600 * (number % 4),
@@ -427,15 +376,17 @@ def icon_set(shelf):
         for number, name in enumerate(ICONS)
     ]
     stops = [{"at": 0, "colour": "#14324a"}, {"at": 1, "colour": "#0b1b2b"}]
-    grained = [_step("coat", "soft-light", 0.9, texture=shelf.texture("Quay wall"))]
+    grained = [step("coat", "soft-light", 0.9, texture=shelf.texture("Quay wall"))]
     ground = {
         "fill": {"kind": "gradient", "stops": stops, "angle_deg": 160},
         "treatment": grained,
     }
-    return _piece("Deck icons, a set of eight", [2400, 1200], ground, marks)
+    return piece("Deck icons, a set of eight", [2400, 1200], ground, marks)
 
 
 PIECES = [
+    luggage_label,
+    supper_ticket,
     lamp_in_ink,
     mailbag,
     icon_set,

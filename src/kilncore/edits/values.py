@@ -4,6 +4,8 @@ import copy
 from contextlib import contextmanager
 from typing import Any
 
+from pydantic import ValidationError
+
 from kilncore.artwork import ARTS
 from kilncore.edits.operation import FIXED, Path, operation
 from kilncore.edits.tree import at, map_around, shift, turned_and_scaled
@@ -32,7 +34,10 @@ def same_place(tree: dict, way: list[str]):
     mark = at(tree, way[: way.index("art")])
     before = copy.deepcopy(mark["art"])
     yield
-    before, after = (ARTS.settings(one.get("kind"), one) for one in (before, mark["art"]))
+    try:
+        before, after = (ARTS.settings(one.get("kind"), one) for one in (before, mark["art"]))
+    except ValidationError:
+        return  # the document as a whole is refused, in words
     across, down = after.frame_shift(before)
     frame = mark.setdefault("frame", {"x": 0.0, "y": 0.0, "unit": 1.0})
     frame["x"], frame["y"] = frame["x"] + across, frame["y"] + down

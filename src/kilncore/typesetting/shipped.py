@@ -36,7 +36,7 @@ SHIPPED = (
     Shipped("abril-fatface", "Abril Fatface", "fat modern"),
     Shipped("fraunces", "Fraunces", "soft old style, variable"),
     Shipped("lobster", "Lobster", "bold script"),
-    Shipped("kaushan-script", "Kaushan Script", "brush script"),
+    Shipped("mr-dafoe", "Mr Dafoe", "brush script"),
     Shipped("pacifico", "Pacifico", "sign-painter's script"),
     Shipped("fredoka-semibold", "Fredoka Semi Bold", "rounded sign letters"),
     Shipped("courier-prime-bold", "Courier Prime Bold", "typewriter"),

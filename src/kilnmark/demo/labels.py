@@ -23,10 +23,10 @@ def supper_ticket(shelf):
             step("soften", radius=px(0.7)),
         ]
 
-    script = {"font": "kaushan-script", "size": 425, "colour": RED}
+    script = {"font": "mr-dafoe", "size": 455, "colour": RED}
     lettered = [
-        mark("", words("Supper", **script), -130, -150, [], turn=-5),
-        mark("", words("aboard", **script), 130, 160, [], turn=-5),
+        mark("", words("Supper", **script), -120, -155, [], turn=-4),
+        mark("", words("aboard", **script), 80, 125, [], turn=-4),
     ]
     small = [
         mark("", words("PELLWICK NIGHT FERRY", "anton", 84, INK, tracking=215), 0, -40, []),
@@ -57,7 +57,7 @@ def supper_ticket(shelf):
                 mode="multiply",
                 strength=0.9,
             ),
-            group("Supper aboard", lettered, 850, 455, printed(80, -40), "multiply"),
+            group("Supper aboard", lettered, 840, 450, printed(80, -40), "multiply"),
             group("Small print", small, 830, 1010, printed(-120, 90, 0.7), "multiply"),
         ],
     )

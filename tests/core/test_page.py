@@ -157,7 +157,7 @@ def test_another_resolution_with_as_many_mm_has_more_px(texture, store):
     assert (radius.value, radius.unit) == (0.1, "mm")
 
 
-@pytest.mark.parametrize("fit", ["cover", "contain", "pixels", "repeat"])
+@pytest.mark.parametrize("fit", ["cover", "contain", "pixels", "mirror", "repeat"])
 def test_a_picture_on_the_ground_is_cropped_and_turned_along(texture, store, rng, fit):
     name = store.keep(png(rng.integers(0, 256, (90, 130, 3), dtype=np.uint8)))
     fill = {"kind": "picture", "hash": name, "width": 130, "height": 90, "fit": fit}

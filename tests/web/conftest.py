@@ -2,6 +2,7 @@ import json
 
 import numpy as np
 import pytest
+from django.urls import reverse
 
 from kilncore.document import load
 from kilnmark.pieces import actions
@@ -68,6 +69,17 @@ def post(signed_in):
             json.dumps(data),
             content_type="application/json",
             headers={"accept": "application/json"},
+        )
+
+    return send
+
+
+@pytest.fixture
+def change(post, worked):
+    def send(version, edits, label="Changed"):
+        return post(
+            reverse("change", args=[worked.pk]),
+            {"version": version, "edits": edits, "label": label},
         )
 
     return send

@@ -17,17 +17,6 @@ def set_ppi(value):
 
 
 @pytest.fixture
-def change(post, worked):
-    def send(version, edits, label="Changed"):
-        return post(
-            reverse("change", args=[worked.pk]),
-            {"version": version, "edits": edits, "label": label},
-        )
-
-    return send
-
-
-@pytest.fixture
 def step_back(post, worked):
     return lambda way, version: post(reverse(way, args=[worked.pk]), {"version": version})
 

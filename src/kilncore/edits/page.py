@@ -29,6 +29,7 @@ from kilncore.model.units import Length, px
 from kilncore.prep.turn import Turn
 
 LEAST_SIDE_PX = 16
+LAID = {"cover": "mirror", "contain": "pixels"}  # as it lies on a page that is trimmed
 Trim = Annotated[int, Field(ge=-MAX_SIDE_PX, le=MAX_SIDE_PX)]
 
 
@@ -132,7 +133,7 @@ class _Change:
         scale, fit, chain = fill.scale * self.way.scale, fill.fit, fill.chain
         if fit in COVERING and self._trimmed and self._centred:
             width, height = self.piece.size_px
-            scale, fit = fill.scale_on(width + 1, height), "pixels"
+            scale, fit = fill.scale_on(width + 1, height), LAID[fit]
         if self.quarters:
             chain = (*chain, Turn(id=new_id(), quarters=str(self.quarters)))
         scale = min(max(scale, 0.001), 1000)

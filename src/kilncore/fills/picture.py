@@ -25,6 +25,7 @@ FITS = (
     ("cover", "Cover the piece"),
     ("contain", "All of it within the piece"),
     ("pixels", "As it lies"),
+    ("mirror", "As it lies, mirrored beyond"),
     ("repeat", "Repeated"),
 )
 COVERING = ("cover", "contain")  # as large as the piece has it
@@ -42,7 +43,7 @@ class PictureFill(Fill):
     hash: PictureHash
     width: int = Field(gt=0, le=100_000)
     height: int = Field(gt=0, le=100_000)
-    fit: Literal["cover", "contain", "pixels", "repeat"] = setting(
+    fit: Literal["cover", "contain", "pixels", "mirror", "repeat"] = setting(
         "cover", "Fit", "", "choice", choices=FITS, reload=True
     )
     scale: float = setting(
@@ -55,7 +56,7 @@ class PictureFill(Fill):
         soft=(1, 1000),
         ge=0.001,
         le=1000,
-        if_="fit=pixels,repeat",
+        if_="fit=pixels,mirror,repeat",
     )
     chain: Chain = setting((), "Preparation", "", "chain", reload=True)
 

@@ -17,7 +17,19 @@ T = TypeVar("T")
 
 
 class FileHash(str):
-    """The name of a file: 64 hex digits."""
+    """The name of a file: 64 hex digits. The same file named as two things is two names: each of
+    them is asked for whose it is.
+    """
+
+    def __eq__(self, other: object) -> bool:
+        if isinstance(other, FileHash) and type(other) is not type(self):
+            return False
+        return str.__eq__(self, other)
+
+    def __ne__(self, other: object) -> bool:
+        return not self == other
+
+    __hash__ = str.__hash__
 
     @classmethod
     def __get_pydantic_core_schema__(cls, source: Any, handler: Any) -> core_schema.CoreSchema:

@@ -199,7 +199,7 @@ def poster(shelf):
         ),
         step("soften", radius=px(0.5)),
     ]
-    words = [step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.6)]
+    lettered = [step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.6)]
     return piece(
         "Night boat poster",
         [1748, 2480],
@@ -218,14 +218,14 @@ def poster(shelf):
                 ),
                 700,
                 500,
-                words,
+                lettered,
             ),
             mark(
                 "",
                 words("PELLWICK NIGHT FERRY", "limelight", 118, "#1d2c45"),
                 874,
                 2270,
-                words,
+                lettered,
                 mode="multiply",
             ),
         ],

@@ -20,8 +20,12 @@ SVGS = (
     '<g stroke="#036" stroke-width="6" fill="none"><path vector-effect="non-scaling-stroke" '
     'd="M5 5C40 90 60 10 95 95"/></g>',
 )
-WORDS = ("Gull", "NIGHT\nFERRY", "i", "", "Tea & rope", "Æ“”")
-FONTS = ("alfa-slab-one", "anton", "lobster")
+WORDS = (
+    *("Gull", "NIGHT\nFERRY", "i", "", "Tea & rope", "Æ“”", "Supper\n12"),
+    *("מעבורת 417 (x)", "عبارة 12", "e\u0301🚢\u202e\u2066a", "\x07" * 9),
+)
+AXES = ({}, {}, {"wght": 420.0, "SOFT": 99.0}, {"opsz": -1e9, "none": 3.0})
+FONTS = ("alfa-slab-one", "anton", "lobster", "mr-dafoe", "fraunces", "rubik-bold")
 
 
 class Files:
@@ -243,6 +247,10 @@ def mark(draw, files, item_id, marks, size, within=False):
         size=length(8, 500),
         colour=colour,
         tracking=st.sampled_from([0, 40, -200, 2000]),
+        kerning=st.booleans(),
+        case=st.sampled_from(["typed", "capitals", "small"]),
+        axes=st.sampled_from(AXES),
+        features=st.sampled_from([{}, {"liga": False}, {"ss01": True, "zzzz": True}]),
     )
     reach = [300, 300] if within else size
     place = {
@@ -254,6 +262,7 @@ def mark(draw, files, item_id, marks, size, within=False):
     return {
         "kind": "mark",
         "id": item_id,
+        "left_out": draw(st.integers(0, 9)) == 9,
         "seed": draw(st.integers(0, 99)),
         "art": draw(words | st.sampled_from(files.vectors) | drawing(files) | picture(files)),
         "placement": place,
@@ -273,23 +282,23 @@ def documents(draw, files):
     stack = [draw(mark(files, item_id, marks, size)) for item_id in marks[:cut]]
     if marks[cut:]:
         members = [draw(mark(files, item_id, marks, size, within=True)) for item_id in marks[cut:]]
-        stack.insert(
-            draw(st.integers(0, len(stack))),
-            {
-                "kind": "group",
-                "id": "crew",
-                "members": members,
-                "seed": 3,
-                "treatment": draw(treatment(files, marks, "mark", 2)),
-                "landing": draw(landing(files, marks)),
-                "placement": {
-                    "x": draw(length(0, size[0])),
-                    "y": draw(length(0, size[1])),
-                    "scale": draw(st.sampled_from([1, 0.5, 2])),
-                    "rotation_deg": draw(turn),
-                },
+        crew = {
+            "kind": "group",
+            "id": "crew",
+            "members": members,
+            "seed": 3,
+            "treatment": draw(treatment(files, marks, "mark", 2)),
+            "landing": draw(landing(files, marks)),
+            "placement": {
+                "x": draw(length(0, size[0])),
+                "y": draw(length(0, size[1])),
+                "scale": draw(st.sampled_from([1, 0.5, 2])),
+                "rotation_deg": draw(turn),
             },
-        )
+        }
+        if draw(st.booleans()):  # a group in a group
+            crew = {**crew, "id": "watch", "members": [crew], "treatment": []}
+        stack.insert(draw(st.integers(0, len(stack))), crew)
     fill = draw(
         st.sampled_from([{"kind": "none"}, {"kind": "colour", "colour": "#d8d0c0"}])
         | st.builds(

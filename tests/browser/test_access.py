@@ -42,6 +42,8 @@ def watched(context):
     [
         "/pieces/",
         "/pieces/start/",
+        "/pieces/artworks/",
+        "/bin/",
         "/shelf/",
         "/shelf/?good-for=fill",
         "/shelf/makers/",
@@ -113,6 +115,18 @@ def test_the_benchs_dialogs(watched, server):
     expect(watched.locator("#texture-dialog .choice").first).to_be_visible()
     assert faults(watched) == []
     watched.keyboard.press("Escape")
+    bench.step("Bare")
+    watched.locator("#sheet [data-choose-face]").click()
+    expect(watched.locator("#face-dialog .choice").first).to_be_visible()
+    assert faults(watched) == []
+    watched.keyboard.press("Escape")
+    watched.locator("#sheet [data-replace]").click()
+    expect(watched.locator("#replace-dialog .choice").first).to_be_visible()
+    assert faults(watched) == []
+    watched.keyboard.press("Escape")
+    watched.locator(".tab[data-mark]").first.click(modifiers=["Shift"])
+    watched.locator(".tab[data-mark]").last.click(modifiers=["Shift"])
+    assert faults(watched) == []
     for name in ("mark-dialog", "fire-dialog", "keys-dialog", "sign-in-dialog"):
         watched.evaluate(f"document.getElementById('{name}').showModal()")
         assert faults(watched) == [], name

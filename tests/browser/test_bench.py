@@ -78,13 +78,17 @@ def test_lettering_by_its_fields(fresh):
     sheet = fresh.page.locator("#sheet")
     sheet.get_by_label("Words").fill("NIGHT\nGULL")
     sheet.get_by_label("Words").blur()
-    sheet.get_by_label("Font").select_option("Anton")
+    fresh.page.locator("[data-choose-face]").click()
+    fresh.page.locator('#face-dialog [data-face="anton"]').click()
     sheet.get_by_label("Alignment").select_option("Left")
     sheet.get_by_label("Tracking, ‰ em").fill("120")
     sheet.get_by_label("Tracking, ‰ em").press("Enter")
     sheet.get_by_label("Colour in hex").fill("#14646b")
     sheet.get_by_label("Colour in hex").press("Enter")
+    sheet.locator("summary", has_text="Lines, case and forms").click()
     sheet.get_by_role("slider", name="Line spacing").press("ArrowRight")
+    sheet.get_by_label("Case").select_option("Small letters")
+    sheet.get_by_label("Kerning").uncheck()
     fresh.settle()
     art = fresh.document["stack"][0]["art"]
     assert (art["text"], art["font"], art["align"], art["tracking"], art["colour"]) == (
@@ -94,7 +98,7 @@ def test_lettering_by_its_fields(fresh):
         120,
         "#14646b",
     )
-    assert art["line_spacing"] > 1.1
+    assert art["line_spacing"] > 1.1 and art["case"] == "small" and not art["kerning"]
     assert (np.abs(fresh.picture() - [0x14, 0x64, 0x6B]).max(2) < 2).sum() > 500
 
 

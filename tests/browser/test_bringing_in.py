@@ -322,4 +322,4 @@ def test_a_double_click_opens_the_art(fresh):
     fresh.tab("Ground")
     place = fresh.document["stack"][0]["placement"]
     fresh.page.mouse.dblclick(*fresh.at(place["x"]["value"], place["y"]["value"]))
-    expect(sheet(fresh).locator("textarea")).to_be_focused()
+    expect(fresh.page.locator(".words-on-piece")).to_be_focused()

@@ -91,7 +91,7 @@ const SOON_MS = 400;
 function cards(images) {
   const note = document.querySelector("[data-warming]");
   const there = (image) => image.complete && image.naturalWidth > 0;
-  const tell = () => { note.hidden = images.every((image) => there(image) || image.getBoundingClientRect().top > window.innerHeight); };
+  const tell = () => { if (note) note.hidden = images.every((image) => there(image) || image.getBoundingClientRect().top > window.innerHeight); };
   const again = (image) => {
     image.dataset.tries = Number(image.dataset.tries ?? 0) + 1;
     if (image.dataset.tries > 90) return;

@@ -199,7 +199,8 @@ def crowded(url: str, people: int = PEOPLE) -> None:
     )
 
 
-def report() -> None:
+def report(*more) -> None:
+    """more : what else to measure of the same server, by its URL."""
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         subprocess.run(
@@ -212,8 +213,8 @@ def report() -> None:
         server.start()
         try:
             server.wait()
-            released(server.url)
-            crowded(server.url)
+            for measured in (released, *more, crowded):
+                measured(server.url)
         finally:
             server.kill()
 

@@ -82,7 +82,9 @@ def _all(page: Page) -> None:
     page.get_by_role("button", name="True pixels").click()
     _settled(page)
     _shot(page, "bench-grain", 1500)
-    _bench(page, "Return ticket", "Pellwick", "Bare", "bench-lettering")
+    _words(page)
+    _faces(page)
+    _bench(page, "Supper ticket", "Supper aboard", "Wear", "bench-group")
     _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
     _bench(page, "Deck lamp", "Lamp in ink", "Bare", "bench-ink")
     _bench(page, "Deck icons", "Lantern", "Wear", "bench-icons")
@@ -96,6 +98,28 @@ def _all(page: Page) -> None:
     _shot(page, "fire")
     page.goto("/firings/")
     _shot(page, "firings")
+
+
+def _words(page: Page) -> None:
+    """Words that are being edited on the piece, behind their treatment."""
+    _bench(page, "Return ticket", "Pellwick", "Bare", "bench-words")
+    page.mouse.dblclick(360, 270)
+    page.locator(".words-on-piece").wait_for()
+    page.keyboard.press("End")
+    page.keyboard.press("Shift+ArrowLeft")
+    page.keyboard.press("Shift+ArrowLeft")
+    _shot(page, "bench-words", 800)
+    page.keyboard.press("Escape")
+
+
+def _faces(page: Page) -> None:
+    """Faces in the words of the luggage label, the one under the focus tried out on it."""
+    _bench(page, "Luggage label", "TO CABIN 12", "Bare", "bench-faces")
+    page.locator("[data-choose-face]").click()
+    page.locator('#face-dialog [data-face="rye"]').focus()
+    page.wait_for_timeout(1500)
+    _shot(page, "bench-faces", 1500)
+    page.keyboard.press("Escape")
 
 
 def _bench(page: Page, piece: str, tab: str, step: str, name: str) -> None:

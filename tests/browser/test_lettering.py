@@ -393,3 +393,21 @@ def test_a_backdrop_is_judged_on_and_not_fired(words):
     bench.settle()
     shade = page.evaluate("getComputedStyle(document.getElementById('picture')).backgroundColor")
     assert shade == "rgb(17, 17, 17)" and bench.document["backdrop"] == "black"
+
+
+def test_a_side_of_the_page_is_dragged_and_moved_by_keys(words):
+    bench, page = words, words.page
+    bench.tab("Whole piece")
+    start = bench.at(1200, 400)
+    bench.drag(start, (start[0] - 80, start[1]))
+    bench.settle()
+    width = bench.document["size_px"][0]
+    assert width < 1150 and bench.document["size_px"][1] == 800
+    side = page.get_by_role("slider", name="Bottom side of the page")
+    side.focus()
+    page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator('[data-room="bottom"]')).to_have_value("9")
+    until(page, f"() => {SESSION}.document.size_px[1] === 809")
+    bench.settle()
+    assert bench.document["size_px"] == [width, 809]

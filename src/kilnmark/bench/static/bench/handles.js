@@ -44,7 +44,13 @@ export class Handles {
 
   draw(guides = []) {
     const focused = this.overlay.contains(document.activeElement);
+    const side = focused && document.activeElement.dataset.side;
     this.overlay.replaceChildren();
+    if (this.target?.drawsItself) {
+      this.overlay.append(...this.target.parts(this, make));
+      if (side) this.overlay.querySelector(`[data-side="${side}"]`)?.focus({ preventScroll: true });
+      return;
+    }
     if (!this.box) return;
     const points = corners(this.box).map(([x, y]) => this.stage.view.toStage(x, y));
     const body = make("polygon", { class: "body", points: points.join(" "), tabindex: 0, role: "group", "data-grip": "move",
@@ -107,6 +113,7 @@ export class Handles {
   press(event) {
     if (event.button || this.panning) return;
     const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
+    if (event.target.dataset.side) return void this.pressSide(event, at);
     let grip = event.target.dataset.grip;
     if (!grip || (grip === "move" && (this.target.letsPick || event.shiftKey))) {
       const found = this.find(at);
@@ -125,6 +132,17 @@ export class Handles {
       this.dragging = false;
       this.finish();
     });
+  }
+
+  // A side of the page.
+  pressSide(event, from) {
+    const { target, stage } = this;
+    const { side } = event.target.dataset;
+    event.target.focus({ preventScroll: true });
+    this.follow(event, (moved) => {
+      target.drag(side, from, stage.view.toPiece(moved.offsetX, moved.offsetY));
+      this.draw();
+    }, () => target.store());
   }
 
   // While the button is down.
@@ -214,6 +232,12 @@ export class Handles {
 
   nudge(event) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const { side } = event.target.dataset;
+    if (side && step) {
+      event.preventDefault();
+      if (this.target.nudge(side, step, event.shiftKey ? 10 : 1)) this.draw();
+      return;
+    }
     if (event.key === "Enter" && this.target?.id) return void this.onopen?.(this.target.id, event.preventDefault());
     if (!step || event.altKey || event.ctrlKey || !this.target || this.target.locked) return;
     event.preventDefault();

@@ -4,6 +4,7 @@ import { announce, context, treatmentOf } from "../context.js";
 import { Handles } from "../handles.js";
 import { listen } from "../keys.js";
 import { dropping, pasting } from "../dropping.js";
+import { PageEdges } from "../page_edges.js";
 import { panning } from "../panning.js";
 import { Session } from "../session.js";
 import { Stage } from "../stage.js";
@@ -106,6 +107,7 @@ document.addEventListener("alpine:init", () => {
       const { session, page, choice, handles } = context;
       if (this.placing) handles.hold(new TextureTarget(session, JSON.parse(this.placing), choice.part, page));
       else if (context.several.length > 1) handles.hold(new SeveralTarget(session, context.several));
+      else if (choice.part === "piece") handles.hold(new PageEdges(session, page));
       else handles.hold(session.mark(choice.part) ? new MarkTarget(session, choice.part, page) : null);
     },
 

@@ -31,6 +31,11 @@ document.addEventListener("alpine:init", () => {
       this.at(other).value = this.fromPx((this.read(side) * size[other]) / size[side]);
     },
 
+    // A side was dragged on the piece.
+    moved({ detail: { room } }) {
+      for (const [side, px] of Object.entries(room)) this.at(side).value = this.fromPx(px);
+    },
+
     turnUnit() {
       const names = ["width", "height", "left", "top", "right", "bottom"];
       const px = Object.fromEntries(names.map((name) => [name, this.read(name)]));

@@ -206,3 +206,17 @@ def test_a_page_of_nothing_or_too_much_is_refused_in_words(texture, store, edit)
     with pytest.raises(KilnError) as refused:
         apply(of, [edit])
     assert refused.value.message and of.model_dump() == before
+
+
+def test_a_document_of_before_is_what_it_was(texture, store):
+    """Format 4: nothing was locked or left out, the page's frame lay in its middle."""
+    of = rich(texture, store)
+    tree = of.model_dump(mode="json")
+    for item in tree["stack"]:
+        for one in (item, *item.get("members", ())):
+            del one["left_out"], one["locked"]
+            for name in ("axes", "features", "case", "kerning"):
+                one.get("art", {}).pop(name, None)
+    del tree["frame"], tree["backdrop"]
+    again = load({**tree, "format": 4})
+    assert again == of and again.format == 5

@@ -114,3 +114,55 @@ def test_shipped_faces_are_handed_to_the_browser(signed_in):
         answer = signed_in.get(reverse("face-file", args=[face.name]))
         assert b"".join(answer.streaming_content) == face.path.read_bytes()
     assert signed_in.get(reverse("face-file", args=["no-such-face"])).status_code == 404
+
+
+HOSTILE_WORDS = [
+    "\ud800",
+    "\x00\x01\x1b[31m",
+    "🚢" * 500,
+    "\u202e\u2066" * 250,
+    "e" + "\u0301" * 499,
+    "שלום 12,5% (x) " * 33,
+    "\n" * 500,
+    "x" * 501,
+    "\ufdfd" * 500,
+]
+
+
+@pytest.mark.parametrize("text", HOSTILE_WORDS, ids=range(len(HOSTILE_WORDS)))
+def test_whatever_words_are_typed_they_are_stored_or_refused_in_words(change, post, worked, text):
+    """And the piece opens afterwards."""
+    path = ["stack", worked.document.stack[0].id, "art", "text"]
+    answer = change(1, [{"op": "set", "path": path, "value": text}])
+    assert answer.status_code in (200, 422) and (
+        answer.status_code == 200 or answer.json()["message"]
+    )
+    added = post(
+        reverse("add-lettering", args=[worked.pk]),
+        {"version": answer.json().get("version", 1), "text": text},
+    )
+    assert added.status_code in (200, 422)
+
+
+def test_the_piece_still_opens_with_hostile_words(signed_in, change, worked):
+    path = ["stack", worked.document.stack[0].id, "art", "text"]
+    for version, text in enumerate(HOSTILE_WORDS[1:7], 1):
+        told = change(version, [{"op": "set", "path": path, "value": text}])
+        assert told.status_code == 200, told.json()
+        asked = {"part": path[1], "step": "bare"}
+        assert signed_in.get(reverse("sheet", args=[worked.pk]), asked).status_code == 200
+        assert signed_in.get(reverse("bench", args=[worked.pk])).status_code == 200
+
+
+def test_a_piece_of_nothing_or_two_hundred_megapixels_is_an_answer_in_words(change, worked):
+    for edit in (
+        {"op": "trim_piece", "left": -400},
+        {"op": "scale_piece", "width": 1},
+        {"op": "scale_piece", "width": 20_000},
+        {"op": "trim_piece", "right": 19_000, "bottom": 19_000},
+        {"op": "set_ppi", "ppi": 1e9},
+    ):
+        answer = change(1, [edit])
+        assert answer.status_code == 422 and answer.json()["message"]
+    worked.refresh_from_db()
+    assert worked.version == 1

@@ -51,6 +51,11 @@ def textured(shelf, name, treatment=(), **where):
     return {"fill": fill, "treatment": list(treatment)}
 
 
+def locked(item):
+    """Not moved by hand: a border would lie behind every press."""
+    return {**item, "locked": True}
+
+
 def group(name, members, x, y, treatment, mode="normal", strength=1.0):
     """Marks treated as one; their places are counted from its middle."""
     return {

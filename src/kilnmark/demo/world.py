@@ -1,6 +1,6 @@
 """The demo's textures and pieces, as documents."""
 
-from kilnmark.demo.describing import mark, piece, place, px, step, textured, words
+from kilnmark.demo.describing import locked, mark, piece, place, px, step, textured, words
 from kilnmark.demo.labels import luggage_label, supper_ticket
 
 TEXTURES = [
@@ -150,14 +150,16 @@ def ticket(shelf):
         [2126, 1063],
         textured(shelf, "Ticket stock"),
         [
-            mark(
-                "Border",
-                shelf.art("ticket-border"),
-                1063,
-                531,
-                pressed(50, 20),
-                2.0,
-                mode="multiply",
+            locked(
+                mark(
+                    "Border",
+                    shelf.art("ticket-border"),
+                    1063,
+                    531,
+                    pressed(50, 20),
+                    2.0,
+                    mode="multiply",
+                )
             ),
             mark("", words("Pellwick", "lobster", 300, red), 790, 395, pressed(), mode="multiply"),
             mark(

@@ -126,7 +126,7 @@ def _bench(page: Page, piece: str, tab: str, step: str, name: str) -> None:
     page.goto("/pieces/")
     page.get_by_role("link", name=piece).click()
     page.get_by_role("tab", name=tab, exact=True).click()
-    page.locator(f'.tab[aria-selected="true"]:text-is("{tab}")').wait_for()
+    page.locator(f'.tab[aria-selected="true"] span:text-is("{tab}")').wait_for()
     page.locator("#strip .frame", has_text=step).first.click()
     _settled(page)
     _shot(page, name, 2500)

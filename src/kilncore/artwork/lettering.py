@@ -196,11 +196,10 @@ class LetteringDrawing(Drawing):
     tint: tuple[float, ...] = field(init=False)
 
     def __post_init__(self):
-        edges = self.art.outline().placed(self.matrix)
         for name, value in (
             ("tint", tuple(float(c) for c in hex_to_rgb(self.art.colour))),
             ("key", key_of("lettering", self.art, self.matrix)),
-            ("extent", extent_of(edges.reshape(-1, 2)) if len(edges) else NOWHERE),
+            ("extent", _extent(*self.art._text_layout, self.matrix)),
         ):
             object.__setattr__(self, name, value)
 
@@ -257,6 +256,13 @@ def _laid_out(text: str, used: Setting, line_spacing: float, align: str) -> _Lai
 @lru_cache(maxsize=256)
 def _edges(text: str, used: Setting, line_spacing: float, align: str) -> np.ndarray:
     return edges_of(_laid_out(text, used, line_spacing, align).glyphs)
+
+
+@lru_cache(maxsize=4096)
+def _extent(text: str, used: Setting, line_spacing: float, align: str, matrix: tuple) -> Box:
+    """Of the placed outline: a stack of many marks asks for it again and again."""
+    edges = Outline(_edges(text, used, line_spacing, align), 0, 0).placed(matrix)
+    return extent_of(edges.reshape(-1, 2)) if len(edges) else NOWHERE
 
 
 def _cased(text: str, case: str) -> str:

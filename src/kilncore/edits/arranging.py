@@ -38,15 +38,17 @@ def transform_marks(
     """Several moved, scaled and turned together about a point of the piece. turn : degrees,
     clockwise.
     """
-    layout, by = layout_of(tree), by or [0.0, 0.0]
+    by = by or [0.0, 0.0]
+    if scale == 1 and not turn:
+        for mark in outermost(tree, marks):
+            _move(tree, mark, by)
+        return
+    layout = layout_of(tree)
     spun = Affine.similarity(about[0] + by[0], about[1] + by[1], scale, math.radians(turn))
     way = spun.of(Affine(1, 0, 0, 1, -about[0], -about[1]))
     for mark in outermost(tree, marks):
         item = by_id(items_of(tree), mark)
         if item.get("locked"):
-            continue
-        if scale == 1 and not turn:
-            shift(tree, item, *map_around(tree, mark).inverse.point(*by))
             continue
         around = map_of_what_holds(tree, layout, mark)
         put(item, way.of(layout.map(layout.item(mark)[0])), around)
@@ -101,7 +103,7 @@ def _line(box: Upright, to: str) -> float:
     )
 
 
-def _move(tree: dict, mark: str, by: tuple[float, float]) -> None:
+def _move(tree: dict, mark: str, by) -> None:
     item = by_id(items_of(tree), mark)
     if item.get("locked") or not any(by):
         return

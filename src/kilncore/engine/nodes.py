@@ -141,6 +141,18 @@ class Landed(Node):
         return out
 
 
+def local_key(root: Node, box: Box) -> str:
+    """A key of what a stack shows within a box: that of the items which reach into it, and of what
+    they land on. It stays while others are moved elsewhere.
+    """
+    found, node = [], root
+    while isinstance(node, Landed):
+        if not node.item.extent.intersection(box).empty:
+            found.append((node.item.key, landing_key(node)))
+        node = node.canvas
+    return key_of("local", node.key, found)
+
+
 def landing_key(node: Node) -> tuple:
     """What a landing depends on, apart from the pictures that meet: ids of marks are told by their
     planes' keys.

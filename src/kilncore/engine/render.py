@@ -15,6 +15,7 @@ from kilncore.compiled.program import Program
 from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache_policy import RECENT, Recent, analysed, cached_together, deep, kept
+from kilncore.engine.nodes import Landed, local_key
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
@@ -192,8 +193,21 @@ def draw_tiles(
         program.run()
         target.done(program.box)
 
+    def draw_once(tile: Box) -> None:
+        box = tile.intersection(wanted)
+
+        def drawn() -> np.ndarray:
+            draw(tile)
+            return target.taken(box)
+
+        target.put(box, how.cache.get((local_key(node, box), "bytes", box), drawn))
+
+    if how.seen is not None and _shown_by_parts(node, target, reader):
+        draw_tile = draw_once
+    else:
+        draw_tile = draw
     pool.each(
-        draw,
+        draw_tile,
         tiles_over(wanted, how.tile),
         how.threads,
         lambda tile: reader.ahead(tile.intersection(wanted)),
@@ -286,6 +300,17 @@ def _wanted(piece, region, scale) -> Box:
     if box.empty:
         raise KilnError("The region lies outside the piece.", str(region))
     return box
+
+
+def _shown_by_parts(node: Node, target, reader: Reader) -> bool:
+    """Whether a part of the picture depends on nothing but the items that reach into it: marks on
+    an opaque ground, as bytes. Elsewhere their formats could differ by what lies beside it.
+    """
+    under = node
+    while isinstance(under, Landed):
+        under = under.canvas
+    stacked = isinstance(node, Landed) and isinstance(target, Bytes)
+    return stacked and not reader.pixel_formats.of(under).alpha
 
 
 def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):

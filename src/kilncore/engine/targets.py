@@ -25,6 +25,18 @@ class Bytes:
     def done(self, box: Box) -> None:
         """A program has run."""
 
+    def taken(self, box: Box) -> np.ndarray:
+        """A copy of what is in a box of it now."""
+        return self._part(box).copy()
+
+    def put(self, box: Box, found: np.ndarray) -> None:
+        """What was taken earlier, there again."""
+        self._part(box)[...] = found
+
+    def _part(self, box: Box) -> np.ndarray:
+        left, top = box.left - self.box.left, box.top - self.box.top
+        return self.out[top : top + box.height, left : left + box.width]
+
 
 class Planes:
     """(4, H, W) premultiplied float32."""

@@ -134,3 +134,4 @@ def _pack(
             if cancelled():
                 raise Superseded from None
             raise KilnError(NO_ROOM) from None
+    progress(1.0)  # libvips does not always tell the last per cent

@@ -70,12 +70,25 @@ def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piec
     ]
     for edit in edits:
         _apply_one(tree, edit, assets, allowed)
-    found = load(tree)
+    found = load(_with_what_stayed(tree, piece))
     before = {mark.id: mark.art for mark in piece.marks()}
     for mark in found.marks():
         if before.get(mark.id) != mark.art:
             mark.art.check()
     return found
+
+
+def _with_what_stayed(tree: dict, piece: Piece) -> dict:
+    """The tree with the marks and groups that are as they were as the models that they are: read
+    and checked once is enough.
+    """
+    stayed = {item.id: item for item in piece.stack}
+    as_they_were = {item["id"]: item for item in piece.model_dump(mode="json")["stack"]}
+    stack = [
+        stayed[item["id"]] if as_they_were.get(item.get("id")) == item else item
+        for item in tree["stack"]
+    ]
+    return {**tree, "stack": stack}
 
 
 def _apply_one(tree: dict, edit, assets: Assets | None, allowed: list[int]) -> None:

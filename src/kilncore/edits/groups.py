@@ -37,8 +37,8 @@ def group(tree: Any, marks: Keys):
         raise KilnError("A group is made of marks that lie in one group, or in none.", str(marks))
     layout = layout_of(tree)
     around = map_of_what_holds(tree, layout, chosen[0]["id"])
-    boxes = [layout.boxes()[item["id"]] for item in chosen]
-    middle = around.inverse.point(*joint_box(boxes).middle)
+    boxes, ids = layout.boxes(), {item["id"] for item in chosen}
+    middle = around.inverse.point(*joint_box([boxes[one] for one in ids]).middle)
     made = {
         "kind": "group",
         "id": new_id(),
@@ -52,7 +52,7 @@ def group(tree: Any, marks: Keys):
     for item in chosen:
         put(item, layout.map(layout.item(item["id"])[0]), own)
     holder.insert(holder.index(chosen[-1]) + 1, made)
-    holder[:] = [item for item in holder if item not in chosen]
+    holder[:] = [item for item in holder if item["id"] not in ids]
 
 
 @operation
@@ -107,8 +107,9 @@ def _settled(tree: dict, group: dict, frame: Frame) -> None:
     """
     layout = layout_of(tree)
     own = layout.map(layout.item(group["id"])[0])
-    boxes = [layout.boxes()[member["id"]] for member in group["members"]]
-    across, down = own.inverse.point(*middle_within(own, boxes))
+    boxes = layout.boxes()
+    inner = [boxes[member["id"]] for member in group["members"]]
+    across, down = own.inverse.point(*middle_within(own, inner))
     for member in group["members"]:
         shift(tree, member, -across, -down)
     shift(tree, group, *turned_and_scaled(group).point(across, down))

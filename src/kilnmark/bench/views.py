@@ -238,7 +238,7 @@ def stage(request, piece_id):
         return JsonResponse(STALE, status=409)
     files = actions.Brought(assets())
     document = edits.apply(piece.document, asked.edits, files) if asked.edits else piece.document
-    if asked.edits:
+    if actions.names_files(asked.edits) or files.names:
         actions.check_owned(request.user, document, files.names)
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
     outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)

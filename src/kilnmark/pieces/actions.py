@@ -2,6 +2,7 @@
 alike.
 """
 
+import json
 import re
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
@@ -31,6 +32,7 @@ ROWS = {
     FontHash: Font,
     StrokesHash: StrokeFile,
 }  # whose a file of each type is
+NAME = re.compile("[0-9a-f]{64}")
 COPY = ", copy"
 REMEMBERED = timedelta(days=30)  # for so long a change that comes again is known
 
@@ -216,6 +218,13 @@ def _kept(owner, name: str, found: BroughtIn) -> Artwork:
         artwork.facts, artwork.binned = artwork.facts or found.facts, None
         artwork.save()
     return artwork
+
+
+def names_files(edits: list[dict]) -> bool:
+    """Whether edits could bring in a file by its name: without one in them, a document names what
+    it named.
+    """
+    return bool(NAME.search(json.dumps(edits)))
 
 
 def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:

@@ -93,13 +93,13 @@ class Bench:
             }
         ]
 
-    def stage(self, quality: str, edits=()) -> float:
+    def stage(self, quality: str, edits=(), scale: float = VIEW["scale"]) -> float:
         self.sequence += 1
         asked = {
             "version": self.told["version"],
             "edits": list(edits),
             "quality": quality,
-            "view": VIEW,
+            "view": {**VIEW, "scale": scale},
             "bench": f"b{self.number}",
             "sequence": self.sequence,
         }

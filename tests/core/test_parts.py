@@ -8,7 +8,7 @@ import pytest
 from kilncore import engine
 from kilncore.edits import apply
 from kilncore.engine.cache_policy import Recent
-from kilncore.engine.nodes import Landed, local_key
+from kilncore.engine.nodes import Landed, LocalKeys
 from kilncore.engine.plans import plan_of
 from kilncore.geometry.box import Box
 from kilncore.system.cache import ByteCache
@@ -60,5 +60,5 @@ def test_a_part_keeps_its_key_while_others_move(texture):
     roots = [plan_of(one, 1.0).finished(True) for one in (of, moved)]
     assert all(isinstance(root, Landed) for root in roots) and roots[0].key != roots[1].key
     far, near = Box(620, 400, 900, 700), Box(0, 0, 300, 300)
-    assert local_key(roots[0], far) == local_key(roots[1], far)
-    assert local_key(roots[0], near) != local_key(roots[1], near)
+    one, other = map(LocalKeys, roots)
+    assert one.of(far) == other.of(far) and one.of(near) != other.of(near)

@@ -141,16 +141,22 @@ class Landed(Node):
         return out
 
 
-def local_key(root: Node, box: Box) -> str:
-    """A key of what a stack shows within a box: that of the items which reach into it, and of what
-    they land on. It stays while others are moved elsewhere.
+class LocalKeys:
+    """Keys of what a stack shows within boxes: those of the items which reach into one, and of what
+    they land on. They stay while other items are moved elsewhere.
     """
-    found, node = [], root
-    while isinstance(node, Landed):
-        if not node.item.extent.intersection(box).empty:
-            found.append((node.item.key, landing_key(node)))
-        node = node.canvas
-    return key_of("local", node.key, found)
+
+    def __init__(self, root: Node):
+        self._items, node = [], root
+        while isinstance(node, Landed):
+            self._items.append((node.item.extent, key_of(node.item.key, landing_key(node))))
+            node = node.canvas
+        self._ground = node.key
+
+    def of(self, box: Box) -> tuple:
+        """Of one box."""
+        reaching = (key for extent, key in self._items if not extent.intersection(box).empty)
+        return self._ground, *reaching
 
 
 def landing_key(node: Node) -> tuple:

@@ -5,9 +5,13 @@ treated and landed; the treatment of the whole piece.
 """
 
 import math
+import threading
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
+from cachetools import LRUCache
+
+from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece, Step
 from kilncore.engine.nodes import ArtNode, Landed
 from kilncore.engine.step_node import Carried, StepNode
@@ -24,6 +28,7 @@ from kilncore.model.frame import Frame
 from kilncore.steps import STEPS
 
 BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
+_DRAWINGS, _LOCK = LRUCache(4096), threading.Lock()
 MEASURED_PIXELS = 2_000_000  # of a draft's whole-item values
 
 
@@ -259,7 +264,8 @@ class Plan:
         return self._once(
             ("art", mark.id),
             lambda: ArtNode(
-                mark.art.drawing(
+                _drawing(
+                    mark.art,
                     Affine(self.scale, 0, 0, self.scale, 0, 0).of(self.layout.map(mark)),
                     self.scale,
                     self.piece.ppi,
@@ -273,6 +279,19 @@ class Plan:
         return self._once(
             ("frame", item.id), lambda: replace(self.layout.frame(item), scale=self.scale)
         )
+
+
+def _drawing(art, *placed) -> Drawing:
+    """Art as it is placed, told from its settings once: those that an edit leaves alone are the
+    same object in the next document.
+    """
+    with _LOCK:
+        known = _DRAWINGS.get((id(art), placed))
+    if known is None or known[0] is not art:
+        known = art, art.drawing(*placed)
+        with _LOCK:
+            _DRAWINGS[id(art), placed] = known
+    return known[1]
 
 
 def _fired(items: tuple) -> list:

@@ -15,7 +15,7 @@ from kilncore.compiled.program import Program
 from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache_policy import RECENT, Recent, analysed, cached_together, deep, kept
-from kilncore.engine.nodes import Landed, local_key
+from kilncore.engine.nodes import Landed, LocalKeys
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
@@ -33,6 +33,7 @@ from kilncore.system.cache import ByteCache
 
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced picture
+CROWD, CROWDED_TILE = 12, (320, 140)
 LEAST_TALL = 50
 LARGE_TILE, LARGE_PIXELS, SMALL_PIXELS = (1792, 256), 6_000_000, 500_000
 Region = tuple[float, float, float, float]
@@ -183,7 +184,7 @@ def draw_tiles(
     """
     how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
     node = node or _node(piece, scale, with_ground, point)
-    how = replace(how, tile=how.tile or _shared_out(wanted))
+    how = replace(how, tile=how.tile or (CROWDED_TILE if _crowded(node) else _shared_out(wanted)))
     reader = _reader(node, wanted, assets, how)
 
     def draw(tile: Box) -> None:
@@ -193,6 +194,8 @@ def draw_tiles(
         program.run()
         target.done(program.box)
 
+    keys = LocalKeys(node)
+
     def draw_once(tile: Box) -> None:
         box = tile.intersection(wanted)
 
@@ -200,7 +203,7 @@ def draw_tiles(
             draw(tile)
             return target.taken(box)
 
-        target.put(box, how.cache.get((local_key(node, box), "bytes", box), drawn))
+        target.put(box, how.cache.get((keys.of(box), "bytes", box), drawn))
 
     if how.seen is not None and _shown_by_parts(node, target, reader):
         draw_tile = draw_once
@@ -300,6 +303,16 @@ def _wanted(piece, region, scale) -> Box:
     if box.empty:
         raise KilnError("The region lies outside the piece.", str(region))
     return box
+
+
+def _crowded(node: Node) -> bool:
+    """Whether so many items lie in a picture that drawing few of them anew counts for more than
+    what every tile costs.
+    """
+    count = 0
+    while isinstance(node, Landed):
+        node, count = node.canvas, count + 1
+    return count >= CROWD
 
 
 def _shown_by_parts(node: Node, target, reader: Reader) -> bool:

@@ -8,7 +8,7 @@ size: a line more leaves wear and strokes as they are.
 When words change, the alignment point of the first baseline stays where it lies on the piece.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from difflib import SequenceMatcher
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -18,6 +18,7 @@ from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, Drawing, art, extent_of
 from kilncore.artwork.coverage import coverage
+from kilncore.errors import MissingAsset
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import NOWHERE, Box
 from kilncore.graph.keys import key_of
@@ -26,16 +27,16 @@ from kilncore.model.files import FontHash
 from kilncore.model.setting import setting
 from kilncore.model.units import Length
 from kilncore.pixels.colour import HexColour, hex_to_rgb
-from kilncore.typesetting.fonts import Face
+from kilncore.typesetting.fonts import Face, face
 from kilncore.typesetting.outline import Outline, edges_of
 from kilncore.typesetting.runs import told_of
 from kilncore.typesetting.shaping import Glyph, Setting, shaped
-from kilncore.typesetting.shipped import FONTS
+from kilncore.typesetting.shipped import FONTS, STAND_INS
 
 ALIGNMENTS = (("left", "Left"), ("centre", "Centre"), ("right", "Right"))
 CASES = (("typed", "As typed"), ("capitals", "Capitals"), ("small", "Small letters"))
 SHARES = {"left": 0, "centre": 0.5, "right": 1}  # of a line's slack that lies to its left
-MOST_LINES = 60
+GONE = "The font of these words is not there: they cannot be drawn. Choose another."
 FontName = Literal[tuple(FONTS)]
 FontRef = FontHash | FontName  # one's own, or one that ships
 Tag = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9 ]{3}$")]
@@ -107,8 +108,13 @@ class Lettering(Art):
 
     @property
     def face(self) -> Face:
-        """Its face, its axes set."""
-        return self.setting.face
+        """Its face, its axes set; one that stands in, where its font is not there: it can still be
+        placed, and given another font.
+        """
+        try:
+            return self.setting.face
+        except MissingAsset:
+            return face(STAND_INS[0])
 
     @property
     def _text_layout(self) -> tuple:
@@ -116,7 +122,11 @@ class Lettering(Art):
 
     @property
     def _laid_out(self) -> "_LaidOut":
-        return _laid_out(*self._text_layout)
+        text, used, *more = self._text_layout
+        try:
+            return _laid_out(text, used, *more)
+        except MissingAsset:
+            return _laid_out(text, replace(used, font=STAND_INS[0], axes=()), *more)
 
     def check(self) -> None:
         """KilnError if it cannot be drawn."""
@@ -182,7 +192,9 @@ class Lettering(Art):
 
     def notes(self) -> list[str]:
         """Which characters stand in another face, and which in none."""
-        return told_of(_cased(self.text, self.case), self.face)
+        used = self.face
+        gone = [GONE] if used.ref != str(self.font) else []
+        return [*gone, *told_of(_cased(self.text, self.case), used)]
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from weakref import WeakSet
 
 import uharfbuzz as hb
 
-from kilncore.errors import KilnError, MissingAsset
+from kilncore.errors import MissingAsset
 from kilncore.system.cache import ByteCache
 from kilncore.typesetting.shipped import FONTS, SHIPPED
 
@@ -70,7 +70,7 @@ def look_in(store: Store) -> None:
 
 def face(ref: str, axes: tuple[tuple[str, float], ...] = ()) -> Face:
     """The face of a reference, read once. axes : (tag, value) pairs; values beyond an axis' ends
-    stand at its end, unknown tags are left out. KilnError for a reference that is not known.
+    stand at its end, unknown tags are left out. MissingAsset for a font that is not there.
     """
     return _READ.get((ref, axes), lambda: _read(ref, axes))
 
@@ -107,7 +107,7 @@ def _bytes(ref: str) -> bytes:
             return store.data(ref)
         except MissingAsset:
             continue
-    raise KilnError("A font that this piece uses is not there. Choose another.", str(ref)[:80])
+    raise MissingAsset("A font that this piece uses is not there. Choose another.", str(ref)[:80])
 
 
 def _cap_height(font: hb.Font, units: int) -> float:

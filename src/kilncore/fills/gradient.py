@@ -88,7 +88,8 @@ class GradientNode(Node):
             share = along.clamped(1 / span, -stop.at / span)
             steps = np.asarray(onward, np.float64) - colour
             channels = [c + share * float(s) for c, s in zip(channels, steps, strict=True)]
-        return Picture(program, tuple(channels))
+        # stops on one place cancel out to within a rounding
+        return Picture(program, tuple(one.clamped(1.0, 0.0) for one in channels))
 
     def _along(self, program: Program):
         """How far along the line a pixel's middle lies, 0 at its begin and 1 at its end."""

@@ -1,7 +1,7 @@
 // Crop ticks and a turn arm around what is chosen: drag the body to move it, a corner to scale it, the arm to turn it.
 // A frame dragged over marks chooses them.
 
-import { corners } from "../controls/lib/geometry.js";
+import { corners, rotate } from "../controls/lib/geometry.js";
 import { markAt, marksWithin } from "./finding.js";
 import { snapped } from "./snapping.js";
 
@@ -60,10 +60,16 @@ export class Handles {
     if (focused) body.focus({ preventScroll: true });
   }
 
-  // Of several: each one's own box.
+  // Of several: each one's own box; while they are dragged, where it will be, at once, however many there are.
   outlines() {
-    if (this.live) return [];
-    return (this.target.parts ?? []).map((box) => make("polygon", { class: "found", points: corners(box).map(([x, y]) => this.stage.view.toStage(x, y)).join(" ") }));
+    const { live, target } = this;
+    const start = live && target.box;
+    const moved = (box) => {
+      const ratio = live.width / start.width;
+      const [dx, dy] = rotate((box.x - start.x) * ratio, (box.y - start.y) * ratio, live.rotation_deg);
+      return { x: live.x + dx, y: live.y + dy, width: box.width * ratio, height: box.height * ratio, rotation_deg: box.rotation_deg + live.rotation_deg };
+    };
+    return (target.parts ?? []).map((part) => (live ? moved(part) : part)).map((box) => make("polygon", { class: "found", points: corners(box).map(([x, y]) => this.stage.view.toStage(x, y)).join(" ") }));
   }
 
   ticks(points) {

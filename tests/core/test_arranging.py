@@ -335,3 +335,15 @@ def test_several_are_copied_and_removed_once_though_their_group_is_chosen_too():
     assert len(twins.stack) == 4 and len(list(twins.items())) == 8
     none = apply(of, [{"op": "remove_marks", "marks": [second, holder]}])
     assert ids(none) == [first]
+
+
+def test_a_member_whose_group_is_chosen_too_is_lined_up_with_it():
+    of = three()
+    first, second, third = ids(of)
+    of = apply(of, [{"op": "group", "marks": [second, third]}])
+    holder = of.stack[1].id
+    both, one = (
+        boxes(apply(of, [{"op": "align", "marks": marks, "to": "left"}]))
+        for marks in ([first, holder, third], [first, holder])
+    )
+    assert both == one

@@ -88,11 +88,11 @@ def spread(tree: Any, marks: Keys, along: Literal["across", "down"]):
 
 
 def _boxes(tree: dict, marks: list[str]) -> dict[str, ItemBox]:
-    """Of those that can be moved: locked ones stay, and count."""
+    """Of the outermost of them: what lies in a group that is chosen too goes along with it."""
     found = layout_of(tree).boxes()
-    boxes = {mark: found[mark] for mark in dict.fromkeys(marks) if mark in found}
-    if not boxes or len(boxes) != len(set(marks)):
-        raise KilnError("What you would line up is no longer on this piece.", str(marks)[:200])
+    boxes = {mark: found[mark] for mark in outermost(tree, marks)}
+    if not boxes:
+        raise KilnError("Choose the marks to line up.")
     return boxes
 
 

@@ -37,7 +37,7 @@ export class WordsOnPiece {
     Object.assign(field, { className: "words-on-piece", value: art.text, maxLength: 500, spellcheck: false, dir: "auto", rows: 1 });
     field.setAttribute("aria-label", "Words on the piece");
     field.wrap = "off";
-    this.field = field;
+    Object.assign(this, { field, sent: art.text });
     this.listen(field);
     this.stage.element.append(field);
     this.stage.element.classList.add("writing");
@@ -70,7 +70,8 @@ export class WordsOnPiece {
   store() {
     clearTimeout(this.resting);
     const { art } = this;
-    if (!art || this.field.value === art.text) return void this.session.dropDraft();
+    if (!art || this.field.value === this.sent) return void this.session.dropDraft();
+    this.sent = this.field.value; // it may still be on its way: going back to what was is a change too
     this.session.change([{ op: "set", path: this.path, value: this.field.value }], "Words", { reload: true });
   }
 

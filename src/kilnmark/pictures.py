@@ -3,11 +3,21 @@
 import numpy as np
 
 from kilncore.output.preview import encode
+from kilncore.pixels.stored import straight
+from kilncore.pixels.vips import as_image
 from kilncore.system.cache import ByteCache
 
 PICTURES = ByteCache(
     budget=128 * 2**20
 )  # by (owner, key) where a key can be asked for: nobody finds another one's
+
+
+def png_of(planes: np.ndarray) -> bytes:
+    """PNG of planes as textures keep them: straight, eight bits of each."""
+    colours, alpha = straight(planes)
+    whole = colours if alpha is None else np.concatenate([colours, alpha[None]])
+    eight = whole if whole.dtype == np.uint8 else (whole >> 8).astype(np.uint8)
+    return as_image(np.ascontiguousarray(np.moveaxis(eight, 0, 2))).pngsave_buffer(compression=2)
 
 
 def draft(pixels: np.ndarray) -> tuple[bytes, str]:

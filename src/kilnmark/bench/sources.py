@@ -2,13 +2,10 @@
 
 import json
 
-import numpy as np
-
 from kilncore.document import Piece
 from kilncore.errors import KilnError
 from kilncore.model.files import PictureHash
-from kilncore.pixels.stored import straight
-from kilncore.pixels.vips import as_image
+from kilnmark.pictures import png_of
 from kilnmark.storage import assets
 
 WIDE = 320  # px, at least, of the longer side
@@ -28,7 +25,7 @@ def before(piece: Piece, path: str, operation: str | None) -> bytes:
         chain = chain[: ids.index(operation)]
     level = max(0, (max(holder.width, holder.height) // WIDE).bit_length() - 1)
     planes = assets().prepared(holder.hash, chain, min(level, 6)).planes
-    return _png(planes)
+    return png_of(planes)
 
 
 def _at(piece: Piece, path: str):
@@ -58,10 +55,3 @@ def _inner(found, key: str):
     if key not in type(found).model_fields:
         raise KeyError(key)
     return getattr(found, key)
-
-
-def _png(planes: np.ndarray) -> bytes:
-    colours, alpha = straight(planes)
-    whole = colours if alpha is None else np.concatenate([colours, alpha[None]])
-    bytes_ = whole if whole.dtype == np.uint8 else (whole >> 8).astype(np.uint8)
-    return as_image(np.ascontiguousarray(np.moveaxis(bytes_, 0, 2))).pngsave_buffer(compression=2)

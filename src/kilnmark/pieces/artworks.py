@@ -9,9 +9,8 @@ from kilncore.artwork.vector import rasterised
 from kilncore.document import Mark
 from kilncore.errors import KilnError
 from kilncore.model.files import ArtHash
-from kilncore.pixels.stored import straight
 from kilncore.pixels.vips import as_image
-from kilnmark.pictures import PICTURES
+from kilnmark.pictures import PICTURES, png_of
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.storage import assets
@@ -37,16 +36,12 @@ def picture(artwork: Artwork) -> tuple[bytes, str]:
 def _drawn(artwork: Artwork) -> bytes:
     if artwork.kind == "picture":
         level = max(0, int(max(artwork.width, artwork.height) // PICTURE_PX).bit_length() - 1)
-        colours, alpha = straight(assets().prepared(artwork.hash, (), min(level, 6)).planes)
-        whole = colours if alpha is None else np.concatenate([colours, alpha[None]])
-        eight = whole if whole.dtype == np.uint8 else (whole >> 8).astype(np.uint8)
-        pixels = np.ascontiguousarray(np.moveaxis(eight, 0, 2))
-    else:
-        scale = PICTURE_PX / max(artwork.width, artwork.height, 1e-6)
-        width, height = (max(1, round(side * scale)) for side in (artwork.width, artwork.height))
-        matrix = (scale, 0, 0, scale, width / 2, height / 2)
-        size = artwork.width, artwork.height
-        pixels = rasterised(assets().data(artwork.hash), size, matrix, width, height)
+        return png_of(assets().prepared(artwork.hash, (), min(level, 6)).planes)
+    scale = PICTURE_PX / max(artwork.width, artwork.height, 1e-6)
+    width, height = (max(1, round(side * scale)) for side in (artwork.width, artwork.height))
+    matrix = (scale, 0, 0, scale, width / 2, height / 2)
+    size = artwork.width, artwork.height
+    pixels = rasterised(assets().data(artwork.hash), size, matrix, width, height)
     return as_image(np.ascontiguousarray(pixels)).pngsave_buffer(compression=2)
 
 

@@ -16,7 +16,7 @@ demo: setup
 	.venv/bin/kilnmark demo --port $(PORT)
 
 test: setup-tests
-	$(PY) -m pytest
+	bash tools/test.sh
 
 bench: setup
 	$(PY) -m bench

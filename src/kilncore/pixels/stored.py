@@ -1,13 +1,31 @@
 """Pixels as pictures and textures store them: (C, H, W) planes of uint8 or uint16, C = 1 grey, 3
 colour, 4 premultiplied with alpha. And as straight floats.
+
+What works on planes may be given float32 planes of 0..1 too: callers of the core have those.
 """
 
 import numpy as np
 
 
 def full_of(planes: np.ndarray) -> int:
-    """The value of full white: 255 or 65535."""
-    return int(np.iinfo(planes.dtype).max)
+    """The value of full white: 255, 65535, or 1 of floats."""
+    return 1 if planes.dtype.kind == "f" else int(np.iinfo(planes.dtype).max)
+
+
+def deep(dtype: np.dtype) -> np.dtype:
+    """The type of what is worked out from planes of a type: 16 bits, so that no step of a chain
+    shows; floats stay floats.
+    """
+    return np.dtype(np.float32 if np.dtype(dtype).kind == "f" else np.uint16)
+
+
+def put(values: np.ndarray, out: np.ndarray) -> None:
+    """Store floats of 0..1, held to that, in planes of any type."""
+    values = np.clip(values, 0, 1)
+    if out.dtype.kind == "f":
+        out[...] = values
+    else:
+        out[...] = np.rint(values * np.float32(full_of(out)))
 
 
 def straight(planes: np.ndarray) -> tuple[np.ndarray, np.ndarray | None]:

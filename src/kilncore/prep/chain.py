@@ -1,20 +1,35 @@
 """A chain of operations: how large its result is, and what it is made of."""
 
 import math
+from collections.abc import Callable
 from typing import Annotated
 
 import numpy as np
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from kilncore.model.registry import OneOf
-from kilncore.prep.base import OPERATIONS, Operation
+from kilncore.prep.base import OPERATIONS, PICTURE, TEXTURE, Copy, Operation
+from kilncore.prep.tone_counts import tone_counts
 
 MOST_OPERATIONS = 20
 MOST_LEVELS = 6
 DRAFT_PIXELS = 1_200_000  # of a copy that is prepared while something moves
-Chain = Annotated[
-    tuple[Annotated[Operation, OneOf(OPERATIONS)], ...], Field(max_length=MOST_OPERATIONS)
-]
+Counts = Callable[[tuple[Operation, ...]], np.ndarray | None]
+
+
+def _serving(what: str) -> AfterValidator:
+    def check(chain: tuple[Operation, ...]) -> tuple[Operation, ...]:
+        for one in chain:
+            if what not in OPERATIONS.named(one.kind).serves:
+                raise ValueError(f"a {what} cannot be prepared by {one.kind!r}")
+        return chain
+
+    return AfterValidator(check)
+
+
+_Operations = tuple[Annotated[Operation, OneOf(OPERATIONS)], ...]
+Chain = Annotated[_Operations, Field(max_length=MOST_OPERATIONS), _serving(PICTURE)]
+TextureChain = Annotated[_Operations, Field(max_length=MOST_OPERATIONS), _serving(TEXTURE)]
 
 
 def in_use(chain: tuple[Operation, ...]) -> tuple[Operation, ...]:
@@ -29,12 +44,27 @@ def size_of(chain: tuple[Operation, ...], width: int, height: int) -> tuple[int,
     return width, height
 
 
-def prepared(chain: tuple[Operation, ...], planes: np.ndarray, unit: float = 1.0) -> np.ndarray:
+def prepared(
+    chain: tuple[Operation, ...],
+    planes: np.ndarray,
+    unit: float = 1.0,
+    wraps: bool = False,
+    counts: Counts | None = None,
+) -> np.ndarray:
     """The result. planes : (C, H, W) of the picture, or of a copy of it of which `unit` px are one
-    of the picture.
+    of the picture. wraps : whether it repeats beyond its edges.
+
+    counts : of the tones that an operation is given at full size, by the operations before it;
+    without it, or if it knows none, they are those of the planes at hand.
     """
+    done: tuple[Operation, ...] = ()
     for operation in in_use(chain):
-        planes = operation.prepared(planes, unit)
+        solved = operation
+        if operation.reads_tones:
+            known = counts(done) if counts else None
+            solved = operation.solved(tone_counts(planes) if known is None else known)
+        planes = solved.prepared(planes, Copy(unit, wraps))
+        wraps, done = operation.wraps_after(wraps), (*done, operation)
     return np.ascontiguousarray(planes)
 
 

@@ -6,12 +6,17 @@ import numpy as np
 from pydantic import model_validator
 
 from kilncore.model.setting import setting
-from kilncore.prep.base import Operation, operation
+from kilncore.prep.base import PICTURE, TEXTURE, Copy, Operation, operation
 
 LEAST = 0.01  # of a side that is left
 
 
-@operation("crop", title="Crop", sentence="Only a rectangle of the picture is left.")
+@operation(
+    "crop",
+    title="Crop",
+    sentence="Only a rectangle of the picture is left.",
+    serves=(PICTURE, TEXTURE),
+)
 class Crop(Operation):
     """left, top, right, bottom : shares of the picture, from its upper left."""
 
@@ -38,7 +43,7 @@ class Crop(Operation):
         left, top, right, bottom = self._edges(width, height)
         return right - left, bottom - top
 
-    def prepared(self, planes: np.ndarray, unit: float) -> np.ndarray:
+    def prepared(self, planes: np.ndarray, copy: Copy) -> np.ndarray:
         """The rectangle."""
         left, top, right, bottom = self._edges(planes.shape[2], planes.shape[1])
         return planes[:, top:bottom, left:right]
@@ -46,3 +51,11 @@ class Crop(Operation):
     def middle(self) -> tuple[float, float]:
         """Of the rectangle."""
         return (self.left + self.right) / 2, (self.top + self.bottom) / 2
+
+    def wraps_after(self, wraps: bool) -> bool:
+        """Cut, it does not repeat any more."""
+        return False
+
+    def told(self) -> str:
+        """What is left."""
+        return f"{self.right - self.left:.0%} by {self.bottom - self.top:.0%}".replace("%", " %")

@@ -14,13 +14,18 @@ from kilncore.compiled.kernels import kernel
 from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.pixels.stored import full_of, straight
-from kilncore.prep.base import Operation, operation
+from kilncore.prep.base import PICTURE, Copy, Operation, operation
 from kilncore.prep.lighting import flattened
 
 LEAST_SPAN = 1 / 255
 
 
-@operation("ink", title="Ink from paper", sentence="Drawn on paper: the paper becomes see-through.")
+@operation(
+    "ink",
+    title="Ink from paper",
+    sentence="Drawn on paper: the paper becomes see-through.",
+    serves=(PICTURE,),
+)
 class Ink(Operation):
     """black, white : tones at which ink covers, and where there is none."""
 
@@ -36,7 +41,7 @@ class Ink(Operation):
     one_colour: bool = setting(False, "One colour for all ink", "", "toggle", reload=True)
     colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="one_colour")
 
-    def prepared(self, planes: np.ndarray, unit: float) -> np.ndarray:
+    def prepared(self, planes: np.ndarray, copy: Copy) -> np.ndarray:
         """(4, H, W)."""
         if self.flatten:
             planes = flattened(planes, self.inverted)

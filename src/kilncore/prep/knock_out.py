@@ -15,7 +15,7 @@ from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.pixels.likeness import near
 from kilncore.pixels.stored import full_of, premultiplied, straight, times
-from kilncore.prep.base import Operation, operation
+from kilncore.prep.base import PICTURE, Copy, Operation, operation
 from kilncore.prep.edges import moved
 from kilncore.prep.unmixing import unmixed
 from kilncore.system.opencv import cv2
@@ -26,7 +26,10 @@ REACHED = 2
 
 
 @operation(
-    "knock-out", title="Knock out", sentence="A plain background becomes see-through, no fringe."
+    "knock-out",
+    title="Knock out",
+    sentence="A plain background becomes see-through, no fringe.",
+    serves=(PICTURE,),
 )
 class KnockOut(Operation):
     """colours : of the background. tolerance : how far from them still is background."""
@@ -55,7 +58,7 @@ class KnockOut(Operation):
     )
     unmix: bool = setting(True, "Take the fringe out of the edge", "", "toggle")
 
-    def prepared(self, planes: np.ndarray, unit: float) -> np.ndarray:
+    def prepared(self, planes: np.ndarray, copy: Copy) -> np.ndarray:
         """(4, H, W)."""
         colours = np.array([hex_to_rgb(colour) for colour in self.colours]).reshape(-1, 3)
         return knocked_out(
@@ -63,8 +66,8 @@ class KnockOut(Operation):
             colours,
             self.tolerance,
             self.connected,
-            self.grow_px * unit,
-            self.feather_px * unit,
+            self.grow_px * copy.unit,
+            self.feather_px * copy.unit,
             self.unmix,
         )
 

@@ -1,0 +1,26 @@
+"""How visible the seam is when a texture is repeated."""
+
+import numpy as np
+
+from kilncore.errors import KilnError
+
+LEAST = 1e-4  # of all tones: smaller differences are none
+
+
+def seam(image: np.ndarray) -> tuple[float, float]:
+    """(across, down): the mean jump where the right edge meets the left one, and where the lower
+    one meets the upper, over the mean difference of neighbours along that way. 1 is invisible.
+
+    image : (H, W) or (H, W, C) float, 0..1.
+    """
+    image = np.asarray(image, np.float32)
+    if image.ndim not in (2, 3) or min(image.shape[:2]) < 2:
+        raise KilnError("A seam needs a picture of 2 px each way at least.", str(image.shape))
+    return _jump(np.moveaxis(image, 1, 0)), _jump(image)
+
+
+def _jump(rows: np.ndarray) -> float:
+    """Between the last and the first of the rows."""
+    typical = float(np.abs(np.diff(rows, axis=0)).mean())
+    jump = float(np.abs(rows[0] - rows[-1]).mean())
+    return 1.0 if jump < LEAST and typical < LEAST else jump / max(typical, LEAST)

@@ -1,0 +1,1 @@
+"""From what is wanted to the settings that give it."""

@@ -1,0 +1,44 @@
+"""Preparing a texture: the operations of `kilncore.prep`, on a picture of floats."""
+
+from typing import Any
+
+import numpy as np
+from pydantic import TypeAdapter, ValidationError
+
+from kilncore.errors import KilnError
+from kilncore.prep.chain import TextureChain, prepared
+
+MIN_SIDE = 2
+_CHAIN = TypeAdapter(TextureChain)
+
+
+def chain_of(operations: Any) -> TextureChain:
+    """Operations as a document has them, checked; KilnError says which of them does not fit."""
+    try:
+        return _CHAIN.validate_python(tuple(operations))
+    except (ValidationError, TypeError) as error:
+        faults = error.errors() if isinstance(error, ValidationError) else [{"msg": str(error)}]
+        where = ".".join(map(str, faults[0].get("loc", ())))
+        raise KilnError(
+            f"A texture cannot be prepared so: {where}: {faults[0]['msg']}.", repr(operations)[:200]
+        ) from error
+
+
+def apply(image: np.ndarray, operations: Any, wraps: bool = False) -> np.ndarray:
+    """A texture prepared by operations, one after the other; those that are off do nothing.
+
+    image : (H, W) or (H, W, 3) float array, 0..1, sRGB-encoded. operations : a sequence of dicts as
+    a document has them, each with its `kind` and settings (docs/engine.md lists them), or of
+    Operation models. wraps : whether the texture repeats beyond its edges; else it is mirrored
+    there. Returns float32, 0..1, (H, W), or (H, W, 3) while it has colour; its size is that which
+    the operations give. Raises KilnError for another image or for settings out of range.
+    """
+    image = np.asarray(image, np.float32)
+    if image.ndim not in (2, 3) or image.ndim == 3 and image.shape[2] != 3:
+        raise KilnError("A texture must be (H, W) or (H, W, 3).", str(image.shape))
+    if min(image.shape[:2]) < MIN_SIDE:
+        raise KilnError(f"A texture must have {MIN_SIDE} px each way at least.", str(image.shape))
+    image = np.clip(np.nan_to_num(image), 0, 1)
+    planes = image[None] if image.ndim == 2 else np.moveaxis(image, 2, 0)
+    found = prepared(chain_of(operations), np.ascontiguousarray(planes), 1.0, wraps)
+    return found[0] if len(found) == 1 else np.ascontiguousarray(np.moveaxis(found, 0, 2))

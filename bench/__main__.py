@@ -16,9 +16,9 @@ from kilncore import edits, engine
 from kilncore.blending.modes import MODES
 from kilncore.engine.cache_policy import Recent
 from kilncore.engine.plan import Point
-from kilncore.model.texture import TextureRef
 from kilncore.output.fire import fire
 from kilncore.output.preview import encode
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.system.cache import ByteCache
 from kilncore.textures import makers
 from kilncore.warm_up import warm_up

@@ -45,8 +45,8 @@ def _one(assets: str, target: str, hashes: str, size: str) -> None:
 
     from bench import work
     from kilncore.assets import AssetStore
-    from kilncore.model.texture import TextureRef
     from kilncore.output.fire import fire
+    from kilncore.prep.texture_ref import TextureRef
     from kilncore.warm_up import warm_up
 
     warm_up()

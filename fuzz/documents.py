@@ -8,8 +8,9 @@ from fuzz.arts import drawing, gradient, picture, picture_ground
 from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.svg.sanitising import sanitise

@@ -7,18 +7,21 @@ import os
 import threading
 from pathlib import Path
 
+import numpy as np
 from cachetools import LRUCache, cached
 
 from kilncore.errors import MissingAsset
-from kilncore.model.files import TextureHash
-from kilncore.model.texture import TextureRef
+from kilncore.graph.keys import key_of
 from kilncore.prep import Operation
-from kilncore.prep.chain import in_use, meaning, prepared, size_of
+from kilncore.prep.chain import in_use, meaning, size_of
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.strokes import Drawn, strokes_in
 from kilncore.system.cache import ByteCache
 from kilncore.system.files import write_whole
 from kilncore.system.hardware import MEMORY
 from kilncore.textures import reading
+from kilncore.textures.preparing import Preparing
+from kilncore.textures.ready import ReadyFiles
 from kilncore.textures.texture import Texture
 from kilncore.typesetting.fonts import look_in
 
@@ -31,6 +34,11 @@ def content_hash(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
+def ready_key(name: str, chain: tuple[Operation, ...], wraps: bool, level: int = 0) -> str:
+    """The name of what a chain makes of a file."""
+    return key_of("ready", str(name), meaning(chain), wraps, level)
+
+
 class AssetStore:
     """Files by the SHA-256 of their content, in one folder. Written whole or not at all."""
 
@@ -39,6 +47,8 @@ class AssetStore:
         look_in(self)  # for own fonts
         self._textures = ByteCache(TEXTURE_BUDGET)
         self._prepared = ByteCache(TEXTURE_BUDGET)
+        self._ready = ReadyFiles(self.folder.parent / "ready")
+        self._preparing = Preparing()
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
             self._strokes
         )
@@ -65,30 +75,66 @@ class AssetStore:
             raise MissingAsset("A file that this piece uses is not there.", name) from error
 
     def texture(self, ref: TextureRef) -> Texture:
-        """The texture that a reference names, decoded once however many ask; the most recently used
-        are kept in memory.
+        """The texture that a reference names, prepared by its chain, or a smaller copy of it that a
+        DraftRef asks for; made once however many ask.
         """
-        return self._textures.get(ref.hash, lambda: self._read(ref.hash))
+        level = getattr(ref, "level", 0)
+        return self.prepared(ref.hash, ref.chain, level, ref.wraps)
 
-    def prepared(self, name: str, chain: tuple[Operation, ...], level: int = 0) -> Texture:
-        """A picture, prepared by a chain of operations, as a texture of its own size; made once
-        however many ask. level : how often the copy of the picture is halved that it is made from.
+    def source(self, name: str) -> Texture:
+        """A file as it came, decoded once however many ask; those used lately are kept in
+        memory.
         """
-        source = self.texture(TextureRef(hash=TextureHash(name)))
-        if not level and not in_use(chain):
-            return source
-        key = (name, meaning(chain), level)
-        return self._prepared.get(key, lambda: self._prepare(key, source, chain, level))
+        return self._textures.get(str(name), lambda: self._read(name))
 
-    def _prepare(self, key, source: Texture, chain: tuple[Operation, ...], level: int) -> Texture:
-        planes = prepared(chain, source.level(level), 0.5**level)
-        texture = Texture(planes, size_of(chain, *source.size))
+    def prepared(
+        self, name: str, chain: tuple[Operation, ...], level: int = 0, wraps: bool = False
+    ) -> Texture:
+        """A file, prepared by a chain of operations, as a texture of its own size; made once
+        however many ask. level : how often the copy of it is halved that a draft is made from.
+        wraps : whether it repeats beyond its edges.
+
+        What is made at full size lies on disk, and is mapped from there.
+        """
+        if not in_use(chain) and not level:
+            return self.source(name)
+        key = ready_key(name, chain, wraps, level)
+        make = self._draft if level else self._exact
+        return self._prepared.get(key, lambda: make(key, name, chain, level, wraps))
+
+    def is_ready(self, ref: TextureRef) -> bool:
+        """Whether its pixels are at hand at full size."""
+        if not in_use(ref.chain):
+            return True
+        key = ready_key(ref.hash, ref.chain, ref.wraps)
+        return key in self._prepared or key in self._ready
+
+    def counts(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> np.ndarray:
+        """How often each tone occurs in what a chain makes of a file (`prep.tone_counts`): of all
+        its pixels where they were made at full size, else of many full-size parts of it.
+        """
+        return self._preparing.counts(name, chain, wraps, lambda: self.source(name))
+
+    def _exact(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
+        known = self._ready.find(key)
+        if known is None:
+            source = self.source(name)
+            planes = self._preparing.exact(name, chain, wraps, source)
+            known = self._ready.put(key, Texture(planes))
+        return self._counted(key, known)
+
+    def _draft(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
+        source = self.source(name)
+        planes = self._preparing.draft(name, chain, wraps, source, level)
+        return self._counted(key, Texture(planes, size_of(chain, *source.size)))
+
+    def _counted(self, key: str, texture: Texture) -> Texture:
         texture.grown = lambda: self._prepared.recount(key, texture)
         return texture
 
     def _read(self, name: str) -> Texture:
         texture = reading.read(self.data(name))
-        texture.grown = lambda: self._textures.recount(name, texture)
+        texture.grown = lambda: self._textures.recount(str(name), texture)
         return texture
 
     def _strokes(self, name: str) -> tuple[Drawn, ...]:
@@ -97,7 +143,7 @@ class AssetStore:
 
     def forget(self, name: str) -> None:
         """Decode the texture of that hash anew when it is next asked for."""
-        self._textures.drop(name)
+        self._textures.drop(str(name))
 
 
 class Unsaved:
@@ -124,6 +170,16 @@ class Unsaved:
         """As of an `AssetStore`."""
         return self._assets.texture(ref)
 
-    def prepared(self, name: str, chain: tuple[Operation, ...], level: int = 0) -> Texture:
+    def prepared(
+        self, name: str, chain: tuple[Operation, ...], level: int = 0, wraps: bool = False
+    ) -> Texture:
         """As of an `AssetStore`."""
-        return self._assets.prepared(name, chain, level)
+        return self._assets.prepared(name, chain, level, wraps)
+
+    def is_ready(self, ref: TextureRef) -> bool:
+        """As of an `AssetStore`."""
+        return self._assets.is_ready(ref)
+
+    def source(self, name: str) -> Texture:
+        """As of an `AssetStore`."""
+        return self._assets.source(name)

@@ -32,7 +32,7 @@ from kilncore.model.units import Length
 from kilncore.steps import STEPS
 from kilncore.upgrades import UPGRADES
 
-FORMAT = 5
+FORMAT = 6
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it

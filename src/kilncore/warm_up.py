@@ -18,12 +18,13 @@ from kilncore.fills.texture import TextureFill
 from kilncore.landing import BlendRange, Fade, Landing
 from kilncore.landing.limits.colour import ColourLimit
 from kilncore.landing.limits.mark import MarkLimit
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import px
 from kilncore.output.preview import encode
 from kilncore.pixels.distance import signed_distance
 from kilncore.prep import OPERATIONS
 from kilncore.prep.knock_out import knocked_out
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.system.cache import ByteCache

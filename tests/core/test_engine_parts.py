@@ -14,7 +14,7 @@ from kilncore.engine.merging import landed, passes
 from kilncore.engine.plan import Plan
 from kilncore.geometry.box import EVERYWHERE, NOWHERE, Box, crop, put, scaled
 from kilncore.masks import luminance
-from kilncore.model.texture import TextureRef
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps.base import setting, step
 from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece, px

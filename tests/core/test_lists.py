@@ -20,8 +20,8 @@ from kilncore.model.base import Model
 from kilncore.model.files import ArtHash, FileHash, TextureHash, files_in
 from kilncore.model.registry import OneOf, Registry
 from kilncore.model.setting import setting
-from kilncore.model.texture import TextureRef
 from kilncore.planes.region import RegionPlane
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
 from kilncore.steps.base import Cover, step
 from kilncore.system.cache import ByteCache

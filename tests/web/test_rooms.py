@@ -12,7 +12,7 @@ from PIL import Image
 
 from kilncore.document import dump
 from kilncore.model.files import TextureHash
-from kilncore.model.texture import TextureRef
+from kilncore.prep.texture_ref import TextureRef
 from kilnmark.cli import main
 from kilnmark.firings import actions as firings
 from kilnmark.firings.models import Firing

@@ -7,11 +7,12 @@ import numpy as np
 from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import Box, crop
 from kilncore.masks import levelled
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
 from kilncore.noise.seeds import seed_of
 from kilncore.pixels.mask import Mask
 from kilncore.pixels.picture import Picture, of_planes, tinted
 from kilncore.planes.mean import luma_of
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.registers import texture_registers, texture_variance, toned_registers
 
 NOT_YET = object()

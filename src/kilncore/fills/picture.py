@@ -15,10 +15,11 @@ from kilncore.graph.protocols import Assets, NodeReader
 from kilncore.model.files import PictureHash, TextureHash
 from kilncore.model.frame import Frame
 from kilncore.model.setting import setting
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
 from kilncore.pixels.picture import Picture, of_planes
 from kilncore.pixels.pixel_format import OPAQUE, PixelFormat
 from kilncore.prep.chain import Chain, draft_level, meaning, size_of
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.registers import premultiplied, sampled_registers
 
 FITS = (

@@ -11,9 +11,10 @@ from kilncore.graph.node import Node
 from kilncore.graph.protocols import Assets, NodeReader
 from kilncore.model.frame import Frame
 from kilncore.model.setting import setting
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
 from kilncore.pixels.picture import Picture, of_planes
 from kilncore.pixels.pixel_format import OPAQUE, PixelFormat
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.registers import premultiplied, texture_registers, texture_variance
 
 

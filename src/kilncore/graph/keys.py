@@ -10,6 +10,8 @@ from functools import cache
 from importlib.metadata import version
 from pathlib import Path
 
+from kilncore.model.meaning import MEANING
+
 LIBRARIES = (
     "numba",
     "numpy",
@@ -42,9 +44,10 @@ VERSION = code_version(ROOT)
 
 
 def key_of(*parts) -> str:
-    """A key of numbers, strings, and models (by their JSON)."""
+    """A key of numbers, strings, and models, by what of them counts for a picture."""
     digest = hashlib.blake2b(VERSION.encode(), digest_size=16)
     for part in parts:
-        text = part.model_dump_json() if hasattr(part, "model_dump_json") else repr(part)
+        is_model = hasattr(part, "model_dump_json")
+        text = part.model_dump_json(context=MEANING) if is_model else repr(part)
         digest.update(text.encode() + b"\0")
     return digest.hexdigest()

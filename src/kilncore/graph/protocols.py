@@ -20,8 +20,14 @@ class Assets(Protocol):
     def texture(self, ref: Any) -> Any:
         """The texture that a reference names, decoded."""
 
-    def prepared(self, name: str, chain: tuple, level: int = 0) -> Any:
+    def prepared(self, name: str, chain: tuple, level: int = 0, wraps: bool = False) -> Any:
         """A picture, or a copy of it halved so often, prepared by a chain of operations."""
+
+    def is_ready(self, ref: Any) -> bool:
+        """Whether the pixels of a prepared texture are at hand at full size."""
+
+    def source(self, name: str) -> Any:
+        """A file as it came, decoded."""
 
     def strokes(self, name: str) -> tuple:
         """The strokes of a file of touch-up."""

@@ -1,21 +1,9 @@
-"""A texture with its place: what fills and steps share."""
-
-from typing import Literal
+"""A texture's place: what fills and steps share."""
 
 from pydantic import Field
 
 from kilncore.model.base import Model
-from kilncore.model.files import TextureHash
 from kilncore.model.units import Length, px
-
-
-class TextureRef(Model):
-    """A texture by content. edges : what lies beyond it: the texture again, its mirror image, or
-    nothing.
-    """
-
-    hash: TextureHash
-    edges: Literal["repeat", "mirror", "none"] = "repeat"
 
 
 class TexturePlacement(Model):

@@ -1,7 +1,6 @@
 """A chain of operations: how large its result is, and what it is made of."""
 
 import math
-from collections.abc import Callable
 from typing import Annotated
 
 import numpy as np
@@ -14,7 +13,6 @@ from kilncore.prep.tone_counts import tone_counts
 MOST_OPERATIONS = 20
 MOST_LEVELS = 6
 DRAFT_PIXELS = 1_200_000  # of a copy that is prepared while something moves
-Counts = Callable[[tuple[Operation, ...]], np.ndarray | None]
 
 
 def _serving(what: str) -> AfterValidator:
@@ -45,26 +43,15 @@ def size_of(chain: tuple[Operation, ...], width: int, height: int) -> tuple[int,
 
 
 def prepared(
-    chain: tuple[Operation, ...],
-    planes: np.ndarray,
-    unit: float = 1.0,
-    wraps: bool = False,
-    counts: Counts | None = None,
+    chain: tuple[Operation, ...], planes: np.ndarray, unit: float = 1.0, wraps: bool = False
 ) -> np.ndarray:
     """The result. planes : (C, H, W) of the picture, or of a copy of it of which `unit` px are one
     of the picture. wraps : whether it repeats beyond its edges.
-
-    counts : of the tones that an operation is given at full size, by the operations before it;
-    without it, or if it knows none, they are those of the planes at hand.
     """
-    done: tuple[Operation, ...] = ()
     for operation in in_use(chain):
-        solved = operation
-        if operation.reads_tones:
-            known = counts(done) if counts else None
-            solved = operation.solved(tone_counts(planes) if known is None else known)
-        planes = solved.prepared(planes, Copy(unit, wraps))
-        wraps, done = operation.wraps_after(wraps), (*done, operation)
+        made = operation.solved(tone_counts(planes)) if operation.reads_tones else operation
+        planes = made.prepared(planes, Copy(unit, wraps))
+        wraps = operation.wraps_after(wraps)
     return np.ascontiguousarray(planes)
 
 

@@ -3,7 +3,8 @@
 from kilncore.graph.protocols import View
 from kilncore.landing import Landing
 from kilncore.model.base import Model
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps.base import Paint, setting, step
 from kilncore.textures.registers import premultiplied
 

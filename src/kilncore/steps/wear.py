@@ -6,7 +6,8 @@ from pydantic import model_validator
 
 from kilncore.graph.protocols import View
 from kilncore.model.base import Model
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps.base import Cover, setting, step
 
 

@@ -8,7 +8,8 @@ from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import Box
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.frame import Frame
-from kilncore.model.texture import TexturePlacement, TextureRef
+from kilncore.model.texture import TexturePlacement
+from kilncore.prep.texture_ref import TextureRef
 
 Sampled = tuple[tuple[Register, ...], Register | None]
 

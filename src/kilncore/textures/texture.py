@@ -23,11 +23,17 @@ TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 class Texture:
     """planes : (C, H, W) uint8 or uint16, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied.
 
-    size : the width and height that it stands for, if that is not its planes' own. nbytes : that it
-    holds now. grown : called when it has come to hold more.
+    size : the width and height that it stands for, if that is not its planes' own. mapped : smaller
+    copies that lie on disk as the planes do: they count for nothing. nbytes : that it holds now.
+    grown : called when it has come to hold more.
     """
 
-    def __init__(self, planes: np.ndarray, size: tuple[int, int] | None = None):
+    def __init__(
+        self,
+        planes: np.ndarray,
+        size: tuple[int, int] | None = None,
+        mapped: list[np.ndarray] | None = None,
+    ):
         planes = np.asarray(planes)
         self.planes = np.ascontiguousarray(
             planes, np.uint16 if planes.dtype == np.uint16 else np.uint8
@@ -35,7 +41,8 @@ class Texture:
         self.size = size or (self.planes.shape[2], self.planes.shape[1])
         self._toned: LRUCache = LRUCache(TONED_KEPT)
         self._lock = threading.RLock()  # tiles ask from both threads
-        self.nbytes = self.planes.nbytes
+        self._mapped = mapped
+        self.nbytes = 0 if mapped is not None else self.planes.nbytes
         self.grown: Callable[[], None] = lambda: None
 
     def _count(self) -> None:
@@ -43,9 +50,9 @@ class Texture:
         those of its own.
         """
         with self._lock:
-            held = self.planes.nbytes + sum(
-                copy.nbytes for copy in self.__dict__.get("_smaller", ())[1:]
-            )
+            made = [self.planes, *self.__dict__.get("_smaller", ())[1:]]
+            on_disk = 0 if self._mapped is None else 1 + len(self._mapped)
+            held = sum(copy.nbytes for copy in made[on_disk:])
             held += sum(toned.nbytes for toned in self._toned.values())
             luminance = self.__dict__.get("luminance")
             self.nbytes = held + (
@@ -68,7 +75,7 @@ class Texture:
 
     @cached_property
     def _smaller(self) -> list[np.ndarray]:
-        return [self.planes]
+        return [self.planes, *(self._mapped or ())]
 
     def level(self, number: int) -> np.ndarray:
         """The texture halved `number` times, each made when first asked for, in 16 bits so that

@@ -3,6 +3,12 @@
 What it held within itself and is a file now, the assets keep.
 """
 
-from kilncore.upgrades import from_1, from_2, from_3, from_4
+from kilncore.upgrades import from_1, from_2, from_3, from_4, from_5
 
-UPGRADES = {1: from_1.upgraded, 2: from_2.upgraded, 3: from_3.upgraded, 4: from_4.upgraded}
+UPGRADES = {
+    1: from_1.upgraded,
+    2: from_2.upgraded,
+    3: from_3.upgraded,
+    4: from_4.upgraded,
+    5: from_5.upgraded,
+}

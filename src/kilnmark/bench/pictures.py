@@ -7,6 +7,7 @@ import numpy as np
 
 from kilncore import engine
 from kilncore.document import Piece
+from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.errors import KilnError
@@ -46,12 +47,13 @@ def stage(
     """(bytes, media type) of the stage's picture. files : the assets, with what unsaved edits
     bring.
     """
+    truly = exact or view.scale > 1
     found = engine.pixels(
-        piece,
+        piece if truly else with_draft_textures(piece, files),
         view.region,
         view.scale,
         files,
-        truly=exact or view.scale > 1,
+        truly=truly,
         point=point,
         cancelled=cancelled,
     )

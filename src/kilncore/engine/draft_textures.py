@@ -1,0 +1,47 @@
+"""Drafts of pieces whose textures are not ready: while an operation is being set, its texture is
+drawn from a smaller copy; the exact picture makes it ready.
+"""
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from kilncore.document import Piece
+from kilncore.graph.protocols import Assets
+from kilncore.model.files import values_in
+from kilncore.prep.chain import draft_level
+from kilncore.prep.texture_ref import DraftRef, TextureRef
+
+
+def with_draft_textures(piece: Piece, assets: Assets) -> Piece:
+    """The piece, with its textures that are not ready as drafts; itself if all are."""
+    drafts = {
+        ref: _draft(ref, assets)
+        for ref in values_in(piece, TextureRef)
+        if ref.chain and not assets.is_ready(ref)
+    }
+    return _replaced(piece, drafts) if drafts else piece
+
+
+def _draft(ref: TextureRef, assets: Assets) -> DraftRef:
+    width, height = assets.source(ref.hash).size
+    level = draft_level(ref.chain, width, height, 0.5, 1.0)
+    fields = {name: getattr(ref, name) for name in type(ref).model_fields}
+    return DraftRef.model_construct(**fields, level=level) if level else ref
+
+
+def _replaced(value: Any, drafts: dict) -> Any:
+    """A copy with the references replaced; whatever holds none of them stays the same object."""
+    if isinstance(value, TextureRef):
+        return drafts.get(value, value)
+    if isinstance(value, tuple):
+        made = tuple(_replaced(one, drafts) for one in value)
+        return value if all(a is b for a, b in zip(made, value, strict=True)) else made
+    if not isinstance(value, BaseModel):
+        return value
+    changed = {
+        name: made
+        for name, inner in value.__dict__.items()
+        if (made := _replaced(inner, drafts)) is not inner
+    }
+    return value.model_copy(update=changed) if changed else value

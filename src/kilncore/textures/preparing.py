@@ -1,0 +1,111 @@
+"""Working a chain of operations through a file: at full size, on a smaller copy while something
+moves, and on parts of it for how often tones occur.
+
+Shares and aims are solved from full-size pixels: averaged copies have other tones. Until an
+operation's own input was made at full size, they are those of a mosaic of full-size windows, spread
+over all of the texture, that goes through the same operations.
+"""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from kilncore.prep.base import Copy, Operation
+from kilncore.prep.chain import in_use, meaning
+from kilncore.prep.tone_counts import tone_counts
+from kilncore.system.cache import ByteCache
+from kilncore.system.hardware import MEMORY
+from kilncore.textures.texture import Texture
+
+STAGES_BUDGET = max(128 * 2**20, MEMORY // 60)
+COUNTS_BUDGET = 64 * 2**20
+WINDOWS, WINDOW_PX = 4, 256
+Chain = tuple[Operation, ...]
+
+
+class Preparing:
+    """The stages of chains that were worked on lately."""
+
+    def __init__(self):
+        self._stages, self._counts = ByteCache(STAGES_BUDGET), ByteCache(COUNTS_BUDGET)
+
+    def exact(self, name: str, chain: Chain, wraps: bool, source: Texture) -> np.ndarray:
+        """(C, H, W) planes, all of them. How often tones occur on the way is kept."""
+        planes, done, repeats = source.planes, (), wraps
+        for operation in in_use(chain):
+            if operation.reads_tones:
+                found = tone_counts(planes)
+                self._counts.put(_key(name, done, wraps), found)
+                made = operation.solved(found)
+            else:
+                made = operation
+            planes = made.prepared(planes, Copy(1.0, repeats))
+            repeats, done = operation.wraps_after(repeats), (*done, operation)
+        return np.ascontiguousarray(planes)
+
+    def draft(
+        self, name: str, chain: Chain, wraps: bool, source: Texture, level: int
+    ) -> np.ndarray:
+        """(C, h, w) planes of a copy halved `level` times; each stage is kept for the next."""
+        used = in_use(chain)
+        if not used:
+            return source.level(level)
+
+        def make() -> np.ndarray:
+            *before, last = used
+            planes = self.draft(name, tuple(before), wraps, source, level)
+            made = last
+            if last.reads_tones:
+                made = last.solved(self.counts(name, tuple(before), wraps, lambda: source))
+            return made.prepared(planes, Copy(0.5**level, _repeats(before, wraps)))
+
+        return self._stages.get((level, *_key(name, used, wraps)), make)
+
+    def counts(
+        self, name: str, chain: Chain, wraps: bool, source: Callable[[], Texture]
+    ) -> np.ndarray:
+        """(65536,) of the tones that a chain gives."""
+        known = self._counts.find(_key(name, in_use(chain), wraps))
+        if known is not None:
+            return known
+        key = ("parts", *_key(name, in_use(chain), wraps))
+        return self._counts.get(key, lambda: tone_counts(self._parts(name, chain, wraps, source)))
+
+    def _parts(self, name, chain: Chain, wraps: bool, source) -> np.ndarray:
+        """The mosaic, worked through the chain."""
+        used = in_use(chain)
+
+        def make() -> np.ndarray:
+            if not used:
+                return mosaic(source().planes)
+            *before, last = used
+            planes = self._parts(name, tuple(before), wraps, source)
+            made = last.solved(tone_counts(planes)) if last.reads_tones else last
+            return made.prepared(planes, Copy(1.0, _repeats(before, wraps)))
+
+        return self._stages.get(("parts", *_key(name, used, wraps)), make)
+
+
+def mosaic(planes: np.ndarray) -> np.ndarray:
+    """(C, h, w): full-size windows on a grid over all of a picture, side by side; all of it if it
+    is small.
+    """
+    _, height, width = planes.shape
+    return np.ascontiguousarray(planes[:, _spread(height)][:, :, _spread(width)])
+
+
+def _spread(size: int) -> np.ndarray:
+    if size <= WINDOWS * WINDOW_PX:
+        return np.arange(size)
+    firsts = np.rint((np.arange(WINDOWS) + 0.5) * size / WINDOWS - WINDOW_PX / 2).astype(int)
+    return (firsts[:, None] + np.arange(WINDOW_PX)).ravel()
+
+
+def _repeats(chain, wraps: bool) -> bool:
+    for operation in chain:
+        wraps = operation.wraps_after(wraps)
+    return wraps
+
+
+def _key(name: str, chain: Chain, wraps: bool) -> tuple:
+    return str(name), meaning(chain), wraps

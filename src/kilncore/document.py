@@ -172,7 +172,7 @@ class Piece(Model):
     the piece is judged on where it has no ground; it is not fired.
     """
 
-    format: Literal[5] = FORMAT
+    format: Literal[6] = FORMAT
     title: str = setting("Untitled", "Title", "", "line", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
     ppi: float = Field(300, ge=10, le=2400)

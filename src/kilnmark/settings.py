@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "kilnmark.bin",
     "kilnmark.controls",
     "kilnmark.bench",
+    "kilnmark.preps",
     "kilnmark.firings",
 ]
 

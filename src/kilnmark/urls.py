@@ -8,6 +8,7 @@ handler500 = "kilnmark.refusals.server_error"
 urlpatterns = [
     path("", RedirectView.as_view(pattern_name="pieces"), name="home"),
     path("account/", include("kilnmark.accounts.urls")),
+    path("", include("kilnmark.preps.urls")),
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
     path("shelf/", include("kilnmark.shelf.urls")),

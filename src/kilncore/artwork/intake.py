@@ -3,8 +3,8 @@ be drawn.
 
 An SVG is made safe, weighed and drawn once for trial. What passes can be drawn: what a block costs
 depends on how many pixels it has, not on how far the drawing is enlarged. The largest block has 64
-times the trial's pixels, and its child is given as many times longer (`vector.LIMITS`). A picture
-is decoded to its end, and stays as it came.
+times the trial's pixels, and its child is given as many times longer (`svg.rasterising.LIMITS`). A
+picture is decoded to its end, and stays as it came.
 """
 
 import threading

@@ -6,7 +6,6 @@ and because a drawing that is only moved is then the same drawing.
 """
 
 import json
-import threading
 from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
@@ -14,7 +13,6 @@ import numpy as np
 from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, Drawing, art, extent_of
-from kilncore.errors import UnusableFile
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box, crop, put, tiles_over
 from kilncore.graph.keys import key_of
@@ -23,18 +21,12 @@ from kilncore.model.base import Model
 from kilncore.model.files import ArtHash
 from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour
-from kilncore.system.sandbox import Limits, run
+from kilncore.svg.rasterising import rasterised
 
 BLOCK = 2048
 MOST_CHANGES = 100
 Paint = Annotated[str, StringConstraints(pattern=r"^(#[0-9a-f]{6}|url\(#[^()'\"\s]{1,80}\))$")]
 PHASES = 16  # of a pixel: finer places of a drawing are not told apart
-LIMITS = Limits(memory=3 * 2**30, cpu=45, wall=60)
-TURNS = threading.BoundedSemaphore(2)
-TOO_MUCH = (
-    "This SVG could not be drawn: it takes too long, or too much memory. Simplify it "
-    "and bring it in again."
-)
 
 
 class ColourChange(Model):
@@ -169,26 +161,3 @@ class VectorDrawing(Drawing):
             self.unit,
             self.art.changes,
         )
-
-
-def rasterised(
-    svg: bytes,
-    size: tuple[float, float],
-    matrix: tuple[float, ...],
-    width: int,
-    height: int,
-    unit: float = 1.0,
-    shown: dict | None = None,
-) -> np.ndarray:
-    """(height, width, 4) uint8, straight: the drawing around its middle, placed by the matrix.
-
-    svg : sanitised. size : its own width and height. unit : output px per document px. shown :
-    which of its colours and parts (`Vector.changes`). Raises UnusableFile when it takes too
-    long or too much memory.
-    """
-    request = {"size": size, "matrix": matrix, "width": width, "height": height, "unit": unit}
-    request |= {"shown": shown} if shown else {}
-    _, pixels = run("kilncore.svg.raster_child", LIMITS, request, svg, TOO_MUCH, TURNS)
-    if len(pixels) != width * height * 4:
-        raise UnusableFile(TOO_MUCH)
-    return np.frombuffer(pixels, np.uint8).reshape(height, width, 4)

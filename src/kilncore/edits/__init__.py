@@ -16,6 +16,7 @@ validated whole.
     {"op": "replace_art", "mark": MARK, "art": {...}, "fit": "box"}
     {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...}}
     {"op": "set_operation", "path": [..., "chain"], "operation": ID, "settings": {...}}
+    {"op": "copy_operation", "path": [..., "chain"], "operation": ID}
     {"op": "remove_operation", "path": [..., "chain"], "operation": ID}
     {"op": "move_operation", "path": [..., "chain"], "operation": ID, "to": 0}
     {"op": "add_stroke", "path": ["stack", MARK, "treatment", STEP, "landing"],
@@ -38,7 +39,7 @@ hold. A kind of edit more is a function in one of the modules named below.
 
 from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load
 from kilncore.edits import arranging, chains, groups, marks, page, replacing, steps, strokes, values
-from kilncore.edits.operation import OPERATIONS
+from kilncore.edits.operation import OPERATIONS, UNFIT
 from kilncore.edits.tree import items_of
 from kilncore.errors import KilnError
 from kilncore.graph.protocols import Assets
@@ -47,15 +48,6 @@ __all__ = ["MAX_EDITS", "MODULES", "OPERATIONS", "apply"]
 
 MODULES = (values, chains, strokes, steps, marks, replacing, groups, arranging, page)
 MAX_EDITS = 50
-UNFIT = (
-    TypeError,
-    KeyError,
-    ValueError,
-    IndexError,
-    AttributeError,
-    OverflowError,
-    RecursionError,
-)
 
 
 def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piece:

@@ -13,6 +13,15 @@ Place = Annotated[int, Field(ge=-1000, le=1000)]
 Keys = Annotated[list[Key], Field(max_length=MAX_ITEMS)]
 FIXED = {"format", "id", "kind", "seed", "rev"}
 OPERATIONS: dict[str, Callable] = {}
+UNFIT = (
+    TypeError,
+    KeyError,
+    ValueError,
+    IndexError,
+    AttributeError,
+    OverflowError,
+    RecursionError,
+)  # what an edit that does not fit raises
 
 
 def operation(function: Callable | str) -> Callable:

@@ -82,7 +82,7 @@ def sanitise(data: bytes) -> SafeSvg:
     svg_weight.check(root)
     colours.write_out(root)
     _settle_strokes(root)
-    width, height = _own_size(root)
+    width, height = own_size(root)
     etree.cleanup_namespaces(root, keep_ns_prefixes=["xlink"])
     return SafeSvg(etree.tostring(root, encoding="utf-8"), width, height, tuple(left_out), fonts)
 
@@ -188,7 +188,7 @@ def _inherited(element, name):
     return None
 
 
-def _own_size(root) -> tuple[float, float]:
+def own_size(root) -> tuple[float, float]:
     """The drawing's size in CSS px, from width and height or else its view box; both are then
     written out.
     """

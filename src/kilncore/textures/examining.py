@@ -1,5 +1,5 @@
-"""Examining a picture that comes in: read once, in a limited child, for all that the shelf shows of
-it.
+"""Examining a file that comes in as a texture: read once, in a limited child, for all that the
+shelf shows of it.
 """
 
 from dataclasses import dataclass
@@ -9,45 +9,72 @@ import pyvips
 
 from kilncore.measure.histogram import histogram
 from kilncore.pixels.reading import NO_ROOM, planes_of
+from kilncore.pixels.stored import full_of
+from kilncore.system.opencv import cv2
 from kilncore.system.sandbox import Limits, answer, run
+from kilncore.textures.facts import facts_of
 
-LIMITS = Limits(memory=2_500 * 2**20, cpu=60, wall=90)
-SAMPLE_PX, QUALITY = 480, 90
+LIMITS = Limits(memory=2_900 * 2**20, cpu=90, wall=120)
+SAMPLE_PX, SPAN_PX, SHOWN_PX, QUALITY = 480, 960, 480, 90
 
 
 @dataclass(frozen=True)
 class Examined:
     """histogram : counts of the 256 tones of the picture as a mask. sample : its middle at true
-    pixels, as JPEG.
+    pixels, as JPEG. span : SPAN_PX of its middle, at half size, so that textures can be compared at
+    one scale. facts : what was measured (`textures.facts`).
     """
 
     width: int
     height: int
     histogram: list[int]
     sample: bytes
+    span: bytes
+    facts: dict
 
 
 def examined(data: bytes) -> Examined:
     """What there is to know of a picture file; UnusableFile, with the reason, if it cannot be
     used.
     """
-    told, sample = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)
-    return Examined(told["width"], told["height"], told["histogram"], sample)
+    told, found = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)
+    cut = told.pop("cut")
+    return Examined(**told, sample=found[:cut], span=found[cut:])
 
 
 def of_planes(planes: np.ndarray) -> Examined:
-    """The same of (C, H, W) planes that are in memory."""
+    """The same of (C, H, W) planes that are in memory; what is see-through lies on white."""
+    planes = _on_white(planes)
     _, height, width = planes.shape
-    return Examined(width, height, histogram(planes), sample(planes))
+    facts = facts_of(planes).as_dict()
+    return Examined(width, height, histogram(planes), sample(planes), span(planes), facts)
+
+
+def _on_white(planes: np.ndarray) -> np.ndarray:
+    return planes if len(planes) < 4 else planes[:3] + (full_of(planes) - planes[3])
 
 
 def sample(planes: np.ndarray) -> bytes:
     """The middle of a texture at its true pixels, as JPEG."""
+    return jpeg(_eight(_middle(planes, SAMPLE_PX)))
+
+
+def span(planes: np.ndarray) -> bytes:
+    """SPAN_PX of its middle, or all it has, at half size, as JPEG."""
+    middle = _eight(_middle(planes, SPAN_PX))
+    size = [max(1, side * SHOWN_PX // SPAN_PX) for side in middle.shape[:0:-1]]
+    return jpeg(np.stack([cv2.resize(one, size, interpolation=cv2.INTER_AREA) for one in middle]))
+
+
+def _middle(planes: np.ndarray, most: int) -> np.ndarray:
     _, height, width = planes.shape
-    side = min(SAMPLE_PX, width, height)
-    left, top = (width - side) // 2, (height - side) // 2
-    middle = planes[:3, top : top + side, left : left + side]
-    return jpeg(middle if middle.dtype == np.uint8 else (middle >> 8).astype(np.uint8))
+    wide, tall = min(most, width), min(most, height)
+    left, top = (width - wide) // 2, (height - tall) // 2
+    return planes[:3, top : top + tall, left : left + wide]
+
+
+def _eight(planes: np.ndarray) -> np.ndarray:
+    return planes if planes.dtype == np.uint8 else (planes >> 8).astype(np.uint8)
 
 
 def jpeg(planes: np.ndarray) -> bytes:
@@ -62,11 +89,8 @@ def jpeg(planes: np.ndarray) -> bytes:
 
 def _examine(request: dict, data: bytes) -> tuple[dict, bytes]:
     found = of_planes(planes_of(data))
-    return {
-        "width": found.width,
-        "height": found.height,
-        "histogram": found.histogram,
-    }, found.sample
+    told = {name: getattr(found, name) for name in ("width", "height", "histogram", "facts")}
+    return told | {"cut": len(found.sample)}, found.sample + found.span
 
 
 if __name__ == "__main__":

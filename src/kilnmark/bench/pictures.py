@@ -129,11 +129,11 @@ def _float(pixels: np.ndarray) -> np.ndarray:
 def point_key(piece: Piece, point: Point) -> str:
     """The key of a strip picture: the same as long as the picture is."""
     return key_of(
-        plan_of(piece).up_to(point).key, _strip_region(piece, point.part), STRIP_SIZE, DRAWN_BY
+        plan_of(piece).up_to(point).key, strip_region(piece, point.part), STRIP_SIZE, DRAWN_BY
     )
 
 
-def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
+def strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
     """The part of the piece a strip shows: all of it, or the mark with some room, in the picture's
     proportions.
     """
@@ -154,6 +154,6 @@ def _strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
 
 def _small(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
     """Pictures for the strip of a part."""
-    region = _strip_region(wanted[0][0], part)
+    region = strip_region(wanted[0][0], part)
     scale = min(1.0, STRIP_SIZE[0] / region[2], STRIP_SIZE[1] / region[3])
     return engine.together(wanted, region, scale, assets())

@@ -21,6 +21,7 @@ KINDS = {
     for kind in (
         Kind("piece", "Pieces", lambda owner: owner.pieces.select_related("head"), "pieces"),
         Kind("texture", "Textures", lambda owner: owner.textures.all(), "shelf"),
+        Kind("prep", "Preps", lambda owner: owner.preps.select_related("texture"), "shelf"),
         Kind("artwork", "Artworks", lambda owner: owner.artworks.all(), "artworks"),
         Kind("font", "Fonts", lambda owner: owner.fonts.all(), "artworks"),
     )

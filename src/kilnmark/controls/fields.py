@@ -15,6 +15,7 @@ from annotated_types import Ge, Le
 from kilncore.model.base import Model
 from kilncore.model.units import format_number
 from kilncore.prep import OPERATIONS
+from kilncore.prep.base import PICTURE
 
 WHOLE = ("levels", "crop")  # controls that several settings of a model share
 EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
@@ -109,6 +110,7 @@ class Field:
                 json.dumps({"op": "add_operation", "path": self.path, "kind": name}),
             )
             for name, kind in OPERATIONS.items()
+            if PICTURE in kind.serves
         ]
 
     @property

@@ -6,12 +6,25 @@ from pathlib import Path
 from django.contrib.auth import get_user_model
 
 from kilncore.document import load
+from kilnmark.demo.scans import SCANS
 from kilnmark.demo.world import PIECES, TEXTURES
 from kilnmark.pieces import actions as piece_actions
 from kilnmark.pieces.models import Piece
+from kilnmark.preps import actions as prep_actions
 from kilnmark.shelf import actions as shelf_actions
 
 ART = Path(__file__).parent / "art"
+WHOSE = {
+    "credit": "Pellwick drawing office",
+    "licence": "Own work",
+    "source": "Scanned at the harbour",
+    "tags": "scan, raw",
+}
+PREPARED = {
+    "Customs house wall, raw": ("Specks only", "Mask from a concrete photo"),
+    "Hull paint, raw": ("Big flakes",),
+    "Blotting paper, raw": ("Paper grain",),
+}
 NAME, PASSWORD = "purser", "night-ferry"
 
 
@@ -41,11 +54,21 @@ def _fill(user) -> None:
         textures[name] = known.get(name) or shelf_actions.make(
             user, maker, name, size, size, seed, settings
         )
+    for name, scan in SCANS.items():
+        if name not in known:
+            _bring_in(user, name, scan())
     artworks = {}
     for path in sorted(p for p in ART.iterdir() if p.suffix in (".svg", ".jpg")):
         artworks[path.stem] = piece_actions.bring_in(user, path.name, path.read_bytes())
     for describe in PIECES:
         piece_actions.start(user, load(describe(_Shelf(textures, artworks))))
+
+
+def _bring_in(user, name: str, data: bytes) -> None:
+    """A raw scan with its preps, the one to look at last."""
+    texture = shelf_actions.upload(user, f"{name}.jpg", data, **WHOSE)
+    for like in PREPARED.get(name, ()):
+        prep_actions.start(texture, like=like)
 
 
 class _Shelf:

@@ -1,6 +1,7 @@
 """Every change to the shelf."""
 
 import math
+import re
 import threading
 from pathlib import Path, PurePath
 from tempfile import TemporaryDirectory
@@ -8,12 +9,15 @@ from tempfile import TemporaryDirectory
 import numpy as np
 from pydantic import ValidationError
 
+from kilncore.artwork.intake import brought_in
 from kilncore.errors import KilnError
 from kilncore.measure.histogram import dark_share
 from kilncore.model.base import Model
+from kilncore.pixels.reading import is_picture
 from kilncore.pixels.vips import as_image
 from kilncore.system.files import HALF, write_whole
 from kilncore.textures import makers
+from kilncore.textures.drawn import drawn
 from kilncore.textures.examining import Examined, examined, jpeg, of_planes
 from kilncore.textures.making import make_file
 from kilnmark.jobs import Stage
@@ -24,11 +28,41 @@ MOST_WAITING = 10
 TRIAL_PX, TRIALS = 512, threading.BoundedSemaphore(2)
 
 
-def upload(owner, name: str, data: bytes, *, credit: str = "", licence: str = "") -> Texture:
-    """Keep an uploaded picture as it came; UnusableFile, with the reason, keeps nothing. It is
-    read once, by a child.
+def upload(owner, name: str, data: bytes, **facts) -> Texture:
+    """Keep an uploaded picture as it came, or a drawing made safe; UnusableFile, with the reason,
+    keeps nothing. facts : whose it is and so on.
     """
-    return _kept(owner, PurePath(name).stem, data, examined(data), credit=credit, licence=licence)
+    if not is_picture(data):
+        drawing = brought_in(data)  # refused in its own words, if it is nothing at all
+        data, found = drawing.data, of_planes(drawn(drawing.data).planes)
+    else:
+        found = examined(data)
+    return _kept(owner, _title(name), data, found, **facts)
+
+
+def _title(name: str) -> str:
+    """A file's name in words."""
+    return " ".join(re.split(r"[\s_-]+", PurePath(name).stem)).strip()
+
+
+def measure_anew() -> int:
+    """Measure the textures that are not, or were by an earlier version; how many. What cannot be
+    read any more stays as it is.
+    """
+    count = 0
+    for texture in Texture.objects.all():
+        if texture.measured:
+            continue
+        try:
+            planes = assets().source(texture.hash).planes
+            found = of_planes(planes)
+        except KilnError:
+            continue
+        write_whole(_sample_path(texture.hash), found.sample)
+        write_whole(_sample_path(texture.hash, "span"), found.span)
+        Texture.objects.filter(pk=texture.pk).update(facts=found.facts)
+        count += 1
+    return count
 
 
 def ask_for(
@@ -145,9 +179,11 @@ def _kept(owner, name: str, data: bytes, found: Examined, **facts) -> Texture:
         "histogram": found.histogram,
         "coverage": dark_share(found.histogram),
         "contrast": _deviation(found.histogram),
+        "facts": found.facts,
     }
     texture_hash = assets().keep(data)
     write_whole(_sample_path(texture_hash), found.sample)
+    write_whole(_sample_path(texture_hash, "span"), found.span)
     texture, fresh = Texture.objects.get_or_create(
         owner=owner,
         hash=texture_hash,
@@ -165,16 +201,20 @@ def trial(maker: str, seed: int, settings: dict) -> bytes:
         return jpeg(makers.make(maker, TRIAL_PX, TRIAL_PX, seed, settings_of(maker, settings)))
 
 
-def sample(texture: Texture) -> bytes:
-    """Its middle at true pixels, as JPEG: made when it came in, made anew if that file is gone."""
-    path = _sample_path(texture.hash)
+def sample(texture: Texture, way: str = "true") -> bytes:
+    """Its middle as JPEG, at true pixels or as its span: made when it came in, made anew if that
+    file is gone.
+    """
+    path = _sample_path(texture.hash, way)
     if not path.exists():
-        write_whole(path, examined(assets().data(texture.hash)).sample)
+        found = of_planes(assets().source(texture.hash).planes)
+        write_whole(path, found.span if way == "span" else found.sample)
     return path.read_bytes()
 
 
-def _sample_path(texture_hash: str) -> Path:
-    return folder_for("samples") / f"{texture_hash}-{SAMPLED_BY}.jpg"
+def _sample_path(texture_hash: str, way: str = "true") -> Path:
+    mark = "" if way == "true" else f"-{way}"
+    return folder_for("samples") / f"{texture_hash}-{SAMPLED_BY}{mark}.jpg"
 
 
 def _deviation(counts: list[int]) -> float:

@@ -9,6 +9,8 @@ from django.db import models
 from kilncore.graph.keys import code_version
 from kilncore.pixels import reading
 from kilncore.textures import examining
+from kilncore.textures.examining import SPAN_PX
+from kilncore.textures.facts import Facts, good_for, sentences, warnings
 from kilnmark import jobs
 from kilnmark.binned import Binnable
 
@@ -35,6 +37,11 @@ class Texture(Binnable):
     settings = models.JSONField(default=dict)
     credit = models.CharField(max_length=120, blank=True)
     licence = models.CharField(max_length=120, blank=True)
+    source = models.CharField(max_length=200, blank=True, help_text="where it came from")
+    owed = models.BooleanField(default=False, help_text="credit must be given")
+    tags = models.CharField(max_length=200, blank=True, help_text="words, parted by commas")
+    favourite = models.BooleanField(default=False)
+    facts = models.JSONField(default=dict)
     added = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -61,11 +68,38 @@ class Texture(Binnable):
         return {"hash": self.hash, "edges": self.edges}
 
     @property
-    def good_for(self) -> str:
+    def measured(self) -> Facts | None:
+        """What was measured of it; None until that is done."""
+        try:
+            return Facts(**self.facts)
+        except TypeError:
+            return None  # measured by an earlier version: it is measured anew
+
+    @property
+    def good_for(self) -> tuple[str, ...]:
         """What its tones serve best."""
-        if self.contrast > 0.25:
-            return "mask"
-        return "coat or fill" if self.contrast < 0.06 else "ground, coat or map"
+        return good_for(self.measured) if self.measured else ()
+
+    @property
+    def warnings(self) -> tuple[str, ...]:
+        return warnings(self.measured, self.tiles) if self.measured else ()
+
+    @property
+    def sentences(self) -> tuple[tuple[str, str], ...]:
+        return sentences(self.measured) if self.measured else ()
+
+    @property
+    def tag_list(self) -> list[str]:
+        return [tag.strip() for tag in self.tags.split(",") if tag.strip()]
+
+    @property
+    def wide_px(self) -> float:
+        """Of its span, as the shelf shows it: SHOWN_PX stand for SPAN_PX."""
+        return min(self.width, SPAN_PX) / SPAN_PX * 100
+
+    @property
+    def tall_px(self) -> float:
+        return min(self.height, SPAN_PX) / SPAN_PX * 100
 
 
 class Making(jobs.Job):

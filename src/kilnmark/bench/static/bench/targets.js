@@ -73,8 +73,8 @@ export class TextureTarget {
   get label() { return "Texture moved on the piece"; }
   get frame() { return this.session.snapshot.frames[this.part]; }
   get size() {
-    const ref = this.session.at([...this.path.slice(0, -1), "texture"]);
-    return this.session.snapshot.textures[ref?.hash] ?? [1024, 1024];
+    const holder = this.path[0] === "ground" && this.path.length === 3 ? "ground" : this.path.at(-3);
+    return this.session.snapshot.textures[holder] ?? [1024, 1024];
   }
 
   get box() {

@@ -1,0 +1,52 @@
+"""Where pieces name textures."""
+
+from dataclasses import dataclass
+
+from kilncore.document import Piece as Document
+from kilncore.errors import KilnError
+from kilncore.model.base import Model
+from kilncore.prep.texture_ref import TextureRef
+from kilnmark.pieces.models import Piece
+
+
+@dataclass(frozen=True)
+class Use:
+    """A piece that uses a prepared texture. ways : where its references lie in the document."""
+
+    piece: Piece
+    ways: tuple[tuple[str, ...], ...]
+
+
+def uses_of(owner, texture_hash: str, prep: str | None = None) -> list[Use]:
+    """The pieces whose newest state names a texture; of a prep, only where it came from that."""
+    found = []
+    for piece in owner.pieces.here().select_related("head"):
+        try:
+            document = piece.document
+        except KilnError:
+            continue
+        ways = tuple(
+            way
+            for way, ref in refs_in(document)
+            if ref.hash == texture_hash and (prep is None or ref.prep == prep)
+        )
+        if ways:
+            found.append(Use(piece, ways))
+    return found
+
+
+def refs_in(document: Document) -> list[tuple[tuple[str, ...], TextureRef]]:
+    """(path, reference) of all textures that a document names."""
+    return list(_refs(document, ()))
+
+
+def _refs(value, way: tuple[str, ...]):
+    if isinstance(value, TextureRef):
+        yield way, value
+    elif isinstance(value, tuple):
+        for inner in value:
+            if isinstance(inner, Model) and hasattr(inner, "id"):
+                yield from _refs(inner, (*way, inner.id))
+    elif isinstance(value, Model):
+        for name in type(value).model_fields:
+            yield from _refs(getattr(value, name), (*way, name))

@@ -1,0 +1,147 @@
+"""Every change to named preps."""
+
+from collections.abc import Callable
+
+from django.db import transaction
+
+from kilncore import edits
+from kilncore.edits.chains import changed
+from kilncore.errors import KilnError
+from kilncore.model.base import new_id
+from kilncore.textures.prep import chain_of
+from kilnmark.pieces import actions as pieces
+from kilnmark.pieces.models import Piece
+from kilnmark.pieces.textures import Use, refs_in
+from kilnmark.preps.models import Prep
+from kilnmark.preps.shipped import SHIPPED, fresh
+from kilnmark.shelf.models import Texture
+
+MOST_PREPS, MOST_PAST, MOST_TOKENS = 40, 100, 60
+FIRST = "plain"
+
+
+def start(texture: Texture, name: str = "", like: str = "") -> Prep:
+    """A new prep of a texture. like : the name of one that ships, or the id of an own one; empty,
+    nothing is done to it.
+    """
+    if texture.preps.here().count() >= MOST_PREPS:
+        raise KilnError(f"A texture has {MOST_PREPS} preps at most. Throw some of them away first.")
+    operations, title = _like(texture.owner, like)
+    stored = _stored(operations)
+    return Prep.objects.create(
+        owner=texture.owner,
+        texture=texture,
+        name=_free(texture, (name or title or FIRST).strip()[:60]),
+        stored=stored,
+    )
+
+
+def first_of(texture: Texture) -> Prep:
+    """The prep that was last worked on; a new one if there is none."""
+    return texture.preps.here().order_by("-changed").first() or start(texture)
+
+
+def _like(owner, like: str) -> tuple[list[dict], str]:
+    if not like:
+        return [], ""
+    if like in SHIPPED:
+        return fresh(like), like.lower()
+    own = next((one for one in owner.preps.all() if str(one.id) == like), None)
+    if own is None:
+        raise KilnError("That prep is no longer there.", like[:60])
+    return own.stored, own.name
+
+
+def _stored(operations: list[dict]) -> list[dict]:
+    chain = chain_of([{**one, "id": new_id()} for one in operations])
+    return [one.model_dump(mode="json") for one in chain]
+
+
+def _free(texture: Texture, name: str) -> str:
+    taken = set(texture.preps.values_list("name", flat=True))
+    number, found = 2, name
+    while found in taken:
+        found, number = f"{name[:54]} {number}", number + 1
+    return found
+
+
+def rename(prep: Prep, name: str) -> None:
+    """Another name."""
+    name = name.strip()[:60]
+    if not name:
+        raise KilnError("A prep needs a name.")
+    if name != prep.name:
+        Prep.objects.filter(pk=prep.pk).update(name=_free(prep.texture, name))
+
+
+def change(prep: Prep, version: int, changes: list[dict], label: str, token: str | None) -> None:
+    """Apply edits to its newest version; Stale if `version` is not that one."""
+
+    def moved(row: Prep) -> None:
+        chain = [one.model_dump(mode="json") for one in changed(row.chain, changes)]
+        if chain != row.stored:
+            row.past = [*row.past, [label[:120], row.stored]][-MOST_PAST:]
+            row.stored, row.future = chain, []
+
+    _move(prep, version, token, moved)
+
+
+def undo(prep: Prep, version: int, token: str | None) -> None:
+    """Back by one state."""
+
+    def moved(row: Prep) -> None:
+        if not row.past:
+            raise KilnError("There is nothing to undo: this is how the prep began.")
+        label, chain = row.past.pop()
+        row.future = [*row.future, [label, row.stored]]
+        row.stored = chain
+
+    _move(prep, version, token, moved)
+
+
+def redo(prep: Prep, version: int, token: str | None) -> None:
+    """Forth again."""
+
+    def moved(row: Prep) -> None:
+        if not row.future:
+            raise KilnError("There is nothing to redo.")
+        label, chain = row.future.pop()
+        row.past = [*row.past, [label, row.stored]]
+        row.stored = chain
+
+    _move(prep, version, token, moved)
+
+
+@transaction.atomic
+def _move(prep: Prep, version: int, token: str | None, moved: Callable[[Prep], None]) -> None:
+    row = Prep.objects.select_related("texture").get(pk=prep.pk)
+    if token and token in row.tokens:
+        return
+    if row.version != version:
+        raise pieces.Stale
+    moved(row)
+    row.version += 1
+    row.tokens = [*row.tokens, *filter(None, [token])][-MOST_TOKENS:]
+    row.save()
+
+
+@transaction.atomic
+def everywhere(prep: Prep, uses: list[Use]) -> int:
+    """The prep as it stands, in every one of these uses: one state, which can be undone, in each
+    piece; on how many.
+    """
+    chain, count = _stored(prep.stored), 0
+    for use in uses:
+        piece = Piece.objects.select_related("head", "owner").get(pk=use.piece.pk)
+        known = {way for way, _ in refs_in(piece.document)}
+        changes = [
+            {"op": "set", "path": [*way, name], "value": value}
+            for way in use.ways
+            if way in known
+            for name, value in (("chain", chain), ("prep", str(prep.id)))
+        ]
+        for first in range(0, len(changes), edits.MAX_EDITS):
+            part = changes[first : first + edits.MAX_EDITS]
+            piece = pieces.change(piece, piece.version, part, f"Prep “{prep.name}” in all uses")
+        count += bool(changes)
+    return count

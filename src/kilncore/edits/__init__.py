@@ -14,7 +14,8 @@ validated whole.
     {"op": "flag_marks", "marks": [MARK, ...], "flag": "locked" | "left_out", "on": true}
     {"op": "replace_mark", "mark": MARK, "marks": [{"name": ..., "art": {...}}, ...]}
     {"op": "replace_art", "mark": MARK, "art": {...}, "fit": "box"}
-    {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...}}
+    {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...},
+     "at": 0}
     {"op": "set_operation", "path": [..., "chain"], "operation": ID, "settings": {...}}
     {"op": "copy_operation", "path": [..., "chain"], "operation": ID}
     {"op": "remove_operation", "path": [..., "chain"], "operation": ID}

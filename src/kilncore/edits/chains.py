@@ -13,10 +13,14 @@ from kilncore.textures.prep import chain_of
 
 
 @operation
-def add_operation(tree: Any, path: Path, kind: Key, settings: dict | None = None):
-    """One more operation at the end of the chain at that path."""
+def add_operation(
+    tree: Any, path: Path, kind: Key, settings: dict | None = None, at: Place | None = None
+):
+    """One more operation in the chain at that path: at a place, or at its end."""
     with same_place(tree, path):
-        _chain(tree, path).append({**(settings or {}), "kind": kind, "id": new_id()})
+        chain = _chain(tree, path)
+        place = len(chain) if at is None else max(0, min(at, len(chain)))
+        chain.insert(place, {**(settings or {}), "kind": kind, "id": new_id()})
 
 
 @operation

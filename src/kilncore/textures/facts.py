@@ -25,7 +25,8 @@ USES = ("mask", "coat", "map", "fill")
 
 @dataclass(frozen=True)
 class Facts:
-    """chroma : mean difference of the channels, 0 grey. black, white : shares near them. coarse_px
+    """chroma : mean difference of the channels, 0 grey. dark : the mean of how dark it is, 0..1.
+    black, white : shares near them. coarse_px
     : a typical speck. degrees, strength : of its lines. even : the light of the dimmest part over
     that of the brightest. lit_from : a side, or ''. across, down : how visible its seam is, 1 not.
     soft_px : sigma of its sharpest edges. contrast : the spread of its tones.
@@ -34,6 +35,7 @@ class Facts:
     width: int
     height: int
     chroma: float
+    dark: float
     black: float
     white: float
     coarse_px: float
@@ -76,6 +78,7 @@ def facts_of(planes: np.ndarray) -> Facts:
         width=width,
         height=height,
         chroma=round(float(np.ptp(small[:3], axis=0).mean()) if count > 2 else 0.0, 4),
+        dark=round(1 - mean, 4),
         black=round(float(shares[:NEAR].sum()), 4),
         white=round(float(shares[-NEAR:].sum()), 4),
         coarse_px=round(coarse, 2),

@@ -5,6 +5,7 @@ import threading
 
 from django.db import close_old_connections
 
+from kilncore.warm_up import READY
 from kilnmark.firings import actions as firings
 from kilnmark.shelf import actions as shelf
 
@@ -30,6 +31,19 @@ def light() -> None:
         threading.Thread(
             target=_work, args=(bell, take, run), name=f"kiln-{name}", daemon=True
         ).start()
+    threading.Thread(target=_measure, name="kiln-measuring", daemon=True).start()
+
+
+def _measure() -> None:
+    """Textures that an earlier version measured, or none, are measured once."""
+    READY.wait()
+    try:
+        if count := shelf.measure_anew():
+            log.info("measured %d textures", count)
+    except Exception:
+        log.exception("measuring failed; nothing was lost")
+    finally:
+        close_old_connections()
 
 
 def _work(bell: threading.Event, take, run) -> None:

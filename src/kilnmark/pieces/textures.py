@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError
 from kilncore.model.base import Model
+from kilncore.model.files import TextureHash
 from kilncore.prep.texture_ref import TextureRef
 from kilnmark.pieces.models import Piece
 
@@ -32,6 +33,19 @@ def uses_of(owner, texture_hash: str, prep: str | None = None) -> list[Use]:
         )
         if ways:
             found.append(Use(piece, ways))
+    return found
+
+
+def texture_counts(owner) -> dict[str, int]:
+    """On how many pieces each texture is used, by its hash."""
+    found: dict[str, int] = {}
+    for piece in owner.pieces.here().select_related("head"):
+        try:
+            names = piece.document.files(TextureHash)
+        except KilnError:
+            continue
+        for name in names:
+            found[str(name)] = found.get(str(name), 0) + 1
     return found
 
 

@@ -24,7 +24,7 @@ def told(ref: TextureRef, before: Facts | None, ppi: float) -> list[str]:
     speck = px_to_mm(found.coarse_px, ppi)
     return [
         f"{found.width} × {found.height} px",
-        f"{100 * found.black:.1f} % near black, {100 * found.white:.1f} % near white",
+        f"{100 * found.dark:.1f} % dark, {100 * found.white:.0f} % near white",
         f"specks about {found.coarse_px:.3g} px, {speck:.2g} mm",
         f"seam {seam:.1f}: {words}{was}",
     ]

@@ -3,6 +3,7 @@
 from django import forms
 
 from kilncore.textures.makers.base import LEAST_PX, MOST_PIXELS, MOST_PX
+from kilnmark.shelf.models import Texture
 
 SIZES = [(1024, "1024 px"), (2048, "2048 px"), (3072, "3072 px"), (4096, "4096 px")]
 
@@ -11,11 +12,22 @@ class UploadForm(forms.Form):
     file = forms.FileField(
         label="Picture",
         widget=forms.FileInput(
-            attrs={"accept": ".png,.jpg,.jpeg,.webp,.tif,.tiff,.avif,.gif,image/*"}
+            attrs={"accept": ".svg,.png,.jpg,.jpeg,.webp,.tif,.tiff,.avif,.gif,image/*"}
         ),
     )
     credit = forms.CharField(label="Whose it is", max_length=120, required=False)
     licence = forms.CharField(label="Licence", max_length=120, required=False)
+    source = forms.CharField(label="Where it is from", max_length=200, required=False)
+    owed = forms.BooleanField(label="Credit is owed", required=False)
+    tags = forms.CharField(label="Tags", max_length=200, required=False)
+
+
+class ToldForm(forms.ModelForm):
+    """What its owner says of a texture."""
+
+    class Meta:
+        model = Texture
+        fields = ["name", "credit", "licence", "source", "owed", "tags"]
 
 
 class MakingForm(forms.Form):

@@ -11,13 +11,15 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from kilncore.errors import KilnError
 from kilncore.pixels.reading import MAX_BYTES
 from kilncore.textures import makers
+from kilncore.textures.facts import USES
 from kilnmark.controls.fields import fields_of
 from kilnmark.firings import kiln
 from kilnmark.jobs import Stage
+from kilnmark.pieces.textures import texture_counts, uses_of
 from kilnmark.private import kept_by_key
 from kilnmark.refusals import wants_json
-from kilnmark.shelf import actions
-from kilnmark.shelf.forms import MakingForm, UploadForm
+from kilnmark.shelf import actions, arranged
+from kilnmark.shelf.forms import MakingForm, ToldForm, UploadForm
 from kilnmark.shelf.models import Making, Texture
 
 TRIAL_PX = actions.TRIAL_PX
@@ -26,24 +28,90 @@ SHOWN_FOR = timedelta(hours=1)  # a making that failed
 
 @require_GET
 def listing(request):
-    wanted = request.GET.get("good-for", "")
-    textures = [t for t in request.user.textures.here() if not wanted or wanted in t.good_for]
-    uses = ["mask", "ground", "coat", "map", "fill"]
+    """The shelf, as it is asked for."""
+    asked = arranged.asked(request.GET)
     makings = request.user.makings.filter(
         Q(stage__in=[Stage.WAITING, Stage.RUNNING])
         | Q(stage=Stage.FAILED, asked__gt=timezone.now() - SHOWN_FOR)
     )
+    everything = list(request.user.textures.here())
     return render(
         request,
         "shelf/listing.html",
         {
-            "textures": textures,
-            "wanted": wanted,
-            "uses": uses,
+            "textures": arranged.arranged(everything, asked),
+            "asked": asked,
+            "uses": USES,
+            "sorts": arranged.SORTS.items(),
+            "tags": arranged.tags_of(everything),
+            "used": texture_counts(request.user),
+            "count": len(everything),
             "form": UploadForm(),
             "makings": makings,
         },
     )
+
+
+@require_POST
+def favourite(request, texture_id):
+    """A favourite, or no longer."""
+    texture = _own(request, texture_id)
+    texture.favourite = not texture.favourite
+    texture.save(update_fields=["favourite"])
+    if wants_json(request):
+        return JsonResponse({"favourite": texture.favourite})
+    return redirect("shelf")
+
+
+@require_http_methods(["GET", "POST"])
+def told(request, texture_id):
+    """One texture: what was measured, and what its owner says of it."""
+    texture = _own(request, texture_id)
+    form = ToldForm(request.POST or None, instance=texture)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, f"“{texture.name}” is kept so.")
+        return redirect("shelf")
+    used = uses_of(request.user, texture.hash)
+    return render(request, "shelf/told.html", {"texture": texture, "form": form, "uses": used})
+
+
+@require_GET
+def away(request, texture_id):
+    """Before a texture that is used is thrown away: where it is used."""
+    texture = _own(request, texture_id)
+    return render(
+        request,
+        "shelf/away.html",
+        {"texture": texture, "uses": uses_of(request.user, texture.hash)},
+    )
+
+
+@require_POST
+def bring_in(request):
+    """One file of a batch; refused in words, it leaves the others alone."""
+    form = UploadForm(request.POST, request.FILES)
+    if not form.is_valid():
+        raise KilnError("Choose a picture or a drawing to bring in.")
+    file, facts = _file_of(form)
+    known = set(request.user.textures.values_list("hash", flat=True))
+    texture = actions.upload(request.user, file.name, file.read(), **facts)
+    return JsonResponse({"name": texture.name, "known": texture.hash in known})
+
+
+def _file_of(form: UploadForm):
+    """(the file, what is said of it)."""
+    facts = dict(form.cleaned_data)
+    file = facts.pop("file")
+    if file.size > MAX_BYTES:
+        raise KilnError(
+            f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
+        )
+    return file, facts
+
+
+def _own(request, texture_id) -> Texture:
+    return get_object_or_404(request.user.textures.here(), pk=texture_id)
 
 
 def making_status(request, making_id):
@@ -81,23 +149,13 @@ def upload(request):
     form = UploadForm(request.POST, request.FILES)
     if not form.is_valid():
         raise KilnError("Choose a picture to bring in.")
-    file = form.cleaned_data["file"]
-    if file.size > MAX_BYTES:
-        raise KilnError(
-            f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
-        )
-    texture = actions.upload(
-        request.user,
-        file.name,
-        file.read(),
-        credit=form.cleaned_data["credit"],
-        licence=form.cleaned_data["licence"],
-    )
+    file, facts = _file_of(form)
+    texture = actions.upload(request.user, file.name, file.read(), **facts)
     if wants_json(request):
         return render(
             request,
             "shelf/choices.html",
-            {"textures": request.user.textures.all(), "newest": texture},
+            {"textures": request.user.textures.here(), "newest": texture},
         )
     messages.success(request, f"“{texture.name}” is on the shelf.")
     return redirect("shelf")
@@ -107,7 +165,8 @@ def upload(request):
 def sample(request, texture_id, key):
     """The middle of a texture at its true pixels."""
     texture = get_object_or_404(Texture, pk=texture_id, owner=request.user)
-    return kept_by_key(actions.sample(texture), "image/jpeg", fresh=key == texture.sample_key)
+    way = "span" if "span" in request.GET else "true"
+    return kept_by_key(actions.sample(texture, way), "image/jpeg", fresh=key == texture.sample_key)
 
 
 @require_http_methods(["GET", "POST"])

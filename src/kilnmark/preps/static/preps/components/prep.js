@@ -50,9 +50,9 @@ document.addEventListener("alpine:init", () => {
     },
 
     async load() {
-      const { version } = this.session;
+      const mine = (this.asked = (this.asked ?? 0) + 1);
       const answer = await get(this.url("sheet", { operation: this.chosen }));
-      if (this.session.version !== version || this.session.queue.length) return;
+      if (mine !== this.asked || this.session.queue.length) return; // a newer one is on its way, or will be
       if (!answer.ok) return void Object.assign(this, { trouble: answer.message });
       const fresh = document.createElement("div");
       fresh.innerHTML = answer.data;
@@ -71,16 +71,18 @@ document.addEventListener("alpine:init", () => {
       this.session.change(edits, label, { reload: true });
     },
 
-    act(button) {
+    // A button that says which edit it makes; an operation more comes after the chosen one.
+    act(button, more = {}) {
       const { edit, label } = button.dataset;
       if (!edit) return;
       const known = new Set(this.ids);
-      return this.session.change([JSON.parse(edit)], label, { reload: true }).then(() => {
+      return this.session.change([{ ...JSON.parse(edit), ...more }], label, { reload: true }).then(() => {
         const fresh = this.ids.find((id) => !known.has(id));
         if (fresh) this.choose(fresh);
       });
     },
 
+    get after() { return this.chosen === "found" ? 0 : this.ids.length; },
     get ids() { return (this.session.at(this.path) ?? []).map((one) => one.id); },
     get path() { return this.$root.dataset.query ? [...JSON.parse(this.$root.dataset.query), "chain"] : ["chain"]; },
 
@@ -258,7 +260,7 @@ document.addEventListener("alpine:init", () => {
       const button = event.target.closest("[data-edit]");
       if (!button) return;
       button.closest("dialog").close();
-      this.act(button);
+      this.act(button, { at: this.ids.indexOf(this.chosen) + 1 || this.after });
     },
 
     async openUses() {

@@ -23,8 +23,11 @@ from kilncore.model.units import px
 from kilncore.output.preview import encode
 from kilncore.pixels.distance import signed_distance
 from kilncore.prep import OPERATIONS
+from kilncore.prep.base import Copy
+from kilncore.prep.clean import Clean, Patch
 from kilncore.prep.knock_out import knocked_out
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.prep.tone_counts import tone_counts
 from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.system.cache import ByteCache
@@ -95,12 +98,15 @@ def _functions() -> None:
 
 def _prepared() -> None:
     """Each operation on pixels of 8 and of 16 bits, and a picture as a mark."""
-    planes = np.full((3, 40, 40), 255, np.uint8)
+    planes = np.full((3, 90, 90), 255, np.uint8)
     planes[:, 12:28, 12:28] = 40
     for given in (planes, planes * np.uint16(257)):
         for kind in OPERATIONS.values():
-            kind.settings().prepared(given, 1.0)
+            made = kind.settings()
+            counts = tone_counts(given) if made.reads_tones else None
+            (made if counts is None else made.solved(counts)).prepared(given, Copy())
         knocked_out(given, np.ones((1, 3)), 0.1, True, 1.0, 1.0, True)
+        Clean(patches=(Patch(points=((0.2, 0.2),), width=0.1),)).prepared(given[:1], Copy())
 
 
 def _piece(place: TexturePlacement) -> Piece:

@@ -88,6 +88,12 @@ class Stage(Asked):
     point: Where | None = None
 
 
+class Tried(Asked):
+    version: Version
+    part: PartId
+    edits: Edits = []
+
+
 class Fire(Asked):
     with_ground: bool = True
 
@@ -112,3 +118,14 @@ def checked(model: type[Asked], found):
             + (f": {where}: {fault['msg'].lower()[:120]}." if where else "."),
             repr(fault.get("input"))[:200],
         ) from None
+
+
+def listed(text: str) -> list:
+    """A list that an address carries as JSON; KilnError for anything else."""
+    try:
+        found = from_json(text, allow_inf_nan=False)
+    except (ValueError, RecursionError):
+        found = None
+    if not isinstance(found, list):
+        raise KilnError("What was sent cannot be read.", text[:200])
+    return found

@@ -119,6 +119,16 @@ def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     return draft(np.rint(out * 255).astype(np.uint8))
 
 
+def tried(owner: int, piece: Piece, part: str) -> tuple[bytes, str]:
+    """A part of a piece that is not stored, finished, as small as on a strip."""
+    if part not in piece.treatments():
+        raise KilnError("There is no such mark on this piece.", part)
+    shown = with_draft_textures(piece, assets())
+    point = Point(part, len(shown.treatments()[part]) + (part not in ("ground", "piece")))
+    key = (owner, "tried", point_key(shown, point))
+    return PICTURES.get(key, lambda: draft(_small([(shown, point)], part)[0]))
+
+
 def _float(pixels: np.ndarray) -> np.ndarray:
     """Straight (H, W, 4), 0..1."""
     out = np.ones((*pixels.shape[:2], 4), np.float32)

@@ -19,6 +19,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
+from kilnmark.bench.placed import readings_of
 from kilnmark.bench.strip import Tab, name_of, tabs
 from kilnmark.bench.typeface import Typeface, typeface_of
 from kilnmark.controls.fields import Field, fields_of
@@ -71,6 +72,7 @@ class Sheet:
     tab: Tab | None = None  # of a mark or group, with its neighbours
     neighbours: tuple[str, str] = ("", "")  # names of what lies below and above it
     several: tuple[Mark | Group, ...] = ()
+    placed: tuple[str, ...] = ()  # readings of the texture that is placed
 
     @property
     def plain(self) -> str:
@@ -226,6 +228,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         place=place,
         count=count,
         path=tuple(path),
+        placed=readings_of(piece, part, step.params),
     )
 
 
@@ -307,6 +310,7 @@ def _ground_sheet(piece: Piece) -> Sheet:
         "ground",
         fields_of(piece.ground.fill, ["ground", "fill"]),
         fills=tuple(map(_offered, FILLS.values())),
+        placed=readings_of(piece, "ground", piece.ground.fill),
     )
 
 

@@ -254,6 +254,27 @@ def stage(request, piece_id):
 
 
 @require_GET
+def tried(request, piece_id):
+    """A small picture of a part of the piece as it would be with some edits. The address says of
+    which version it is: what it shows never changes.
+    """
+    piece = own_piece(request, piece_id)
+    asked = door.checked(
+        door.Tried,
+        {
+            "version": _number(request.GET.get("version")),
+            "part": request.GET.get("part", ""),
+            "edits": door.listed(request.GET.get("edits", "[]")),
+        },
+    )
+    if asked.version != piece.version:
+        return JsonResponse(STALE, status=409)
+    document = edits.apply(piece.document, asked.edits)
+    actions.check_owned(request.user, document)
+    return kept_by_key(*pictures.tried(request.user.pk, document, asked.part))
+
+
+@require_GET
 def document_file(request, piece_id):
     piece = own_piece(request, piece_id)
     return HttpResponse(

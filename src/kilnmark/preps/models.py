@@ -1,5 +1,6 @@
 """Named preps of textures: chains of operations kept on the shelf."""
 
+import json
 import uuid
 
 from django.conf import settings
@@ -47,3 +48,7 @@ class Prep(Binnable):
         )
         edges = "repeat" if repeats else self.texture.edges
         return {**self.texture.ref, "edges": edges, "chain": self.stored, "prep": str(self.id)}
+
+    @property
+    def ref_json(self) -> str:
+        return json.dumps(self.ref)

@@ -5,7 +5,7 @@ from django.urls import path
 from kilnmark.preps import views
 from kilnmark.preps.views import of_shelf, of_use
 
-SHARED = ("sheet", "picture", "trial", "source", "ready", "file")
+SHARED = ("sheet", "picture", "trial", "source", "ready", "file", "sample")
 ON_SHELF = ("change", "undo", "redo", "rename", "uses", "everywhere")
 
 urlpatterns = [

@@ -16,12 +16,14 @@ from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.textures import uses_of
 from kilnmark.preps import actions, pictures, readings
 from kilnmark.preps.asked import Picture, Trial
+from kilnmark.preps.pictures import Look
 from kilnmark.preps.sheet import sheet_of
 from kilnmark.preps.shipped import SHIPPED
 from kilnmark.preps.target import OnPiece, on_piece, on_shelf
+from kilnmark.private import kept_by_key
 from kilnmark.storage import assets, folder_for
 
-SOURCE_PX = 900
+SOURCE_PX, SAMPLE_PX = 900, 300
 
 
 def of_shelf(view):
@@ -142,6 +144,14 @@ def _image(pixels) -> HttpResponse:
 
 
 # --- of named preps alone ---
+
+
+@require_GET
+def sample(request, target):
+    """The middle of the ready texture at its true pixels. The address says of which version."""
+    texture = pictures.at_stage(target.ref(), None, False)
+    pixels = pictures.drawn(texture, Look("true", SAMPLE_PX, SAMPLE_PX))
+    return kept_by_key(*draft(pixels), fresh=request.GET.get("version") == str(target.version))
 
 
 @require_POST

@@ -1,5 +1,6 @@
 """Textures on the shelf, with what was measured about them and whose they are."""
 
+import json
 import uuid
 from pathlib import Path
 
@@ -66,6 +67,10 @@ class Texture(Binnable):
     def ref(self) -> dict:
         """As a document names it."""
         return {"hash": self.hash, "edges": self.edges}
+
+    @property
+    def ref_json(self) -> str:
+        return json.dumps(self.ref)
 
     @property
     def measured(self) -> Facts | None:

@@ -141,7 +141,12 @@ def _status(making: Making) -> dict:
 @require_GET
 def choices(request):
     """The shelf as it is shown where a texture is chosen."""
-    return render(request, "shelf/choices.html", {"textures": request.user.textures.here()})
+    return render(request, "shelf/choices.html", {"textures": _choices(request)})
+
+
+def _choices(request):
+    """Favourites first, each with its preps."""
+    return request.user.textures.here().order_by("-favourite", "-added").prefetch_related("preps")
 
 
 @require_POST
@@ -155,7 +160,7 @@ def upload(request):
         return render(
             request,
             "shelf/choices.html",
-            {"textures": request.user.textures.here(), "newest": texture},
+            {"textures": _choices(request), "newest": texture},
         )
     messages.success(request, f"“{texture.name}” is on the shelf.")
     return redirect("shelf")

@@ -4,6 +4,9 @@ import json
 
 from django import template
 
+from kilncore.prep.chain import in_use
+from kilnmark.storage import assets
+
 register = template.Library()
 TALL = 64
 
@@ -12,6 +15,17 @@ TALL = 64
 def texture_row(textures: dict, ref):
     """The row of the texture that a reference names, or None."""
     return textures.get(ref.hash) if ref else None
+
+
+@register.simple_tag
+def tones_of(row, ref) -> list[int]:
+    """How often each of 256 tones occurs in a texture as it is prepared: its row's own counts where
+    nothing is done to it.
+    """
+    if not in_use(ref.chain):
+        return row.histogram
+    counts = assets().counts(ref.hash, ref.chain, ref.wraps)
+    return counts.reshape(256, -1).sum(1).tolist()
 
 
 @register.filter

@@ -176,7 +176,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     async chooseTexture({ detail: { path } }) {
-      const ref = await context.chooseTexture();
+      const ref = await context.chooseTexture(path);
       if (!ref) return;
       const ground = path.length === 2 && path[0] === "ground";
       const value = ground ? { kind: "texture", texture: ref } : ref;

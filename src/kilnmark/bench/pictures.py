@@ -20,7 +20,8 @@ from kilnmark.pictures import PICTURES, draft
 from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
-STRIP_SIZE = (232, 152)
+STRIP_SIZE, TRIED_SIZE = (232, 152), (320, 160)
+CLOSE_RATIO = 2.0  # of what is wider only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 DRAWN_BY = code_version(
@@ -126,7 +127,20 @@ def tried(owner: int, piece: Piece, part: str) -> tuple[bytes, str]:
     shown = with_draft_textures(piece, assets())
     point = Point(part, len(shown.treatments()[part]) + (part not in ("ground", "piece")))
     key = (owner, "tried", point_key(shown, point))
-    return PICTURES.get(key, lambda: draft(_small([(shown, point)], part)[0]))
+    return PICTURES.get(key, lambda: draft(_close(shown, part, point)))
+
+
+def _close(piece: Piece, part: str, point: Point) -> np.ndarray:
+    """A part of a piece close by: of wide words only the middle."""
+    x, y, width, height = strip_region(piece, part)
+    box = plan_of(piece).extent(part) if part not in ("ground", "piece") else None
+    if box is not None and box.width > CLOSE_RATIO * box.height > 0:
+        tall = box.height * (1 + 2 * ROOM)
+        wide = min(tall * TRIED_SIZE[0] / TRIED_SIZE[1], width)
+        x, y = x + (width - wide) / 2, (box.top + box.bottom - tall) / 2
+        width, height = wide, tall
+    scale = min(1.0, TRIED_SIZE[0] / width, TRIED_SIZE[1] / height)
+    return engine.together([(piece, point)], (x, y, width, height), scale, assets())[0]
 
 
 def _float(pixels: np.ndarray) -> np.ndarray:

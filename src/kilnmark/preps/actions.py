@@ -8,6 +8,7 @@ from kilncore import edits
 from kilncore.edits.chains import changed
 from kilncore.errors import KilnError
 from kilncore.model.base import new_id
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.prep import chain_of
 from kilnmark.pieces import actions as pieces
 from kilnmark.pieces.models import Piece
@@ -126,22 +127,22 @@ def _move(prep: Prep, version: int, token: str | None, moved: Callable[[Prep], N
 
 
 @transaction.atomic
-def everywhere(prep: Prep, uses: list[Use]) -> int:
-    """The prep as it stands, in every one of these uses: one state, which can be undone, in each
-    piece; on how many.
+def everywhere(ref: TextureRef, name: str, uses: list[Use]) -> int:
+    """What prepares a texture, in every one of these uses: one state, which can be undone, in each
+    piece; on how many. name : of the prep, in what the change is called.
     """
-    chain, count = _stored(prep.stored), 0
+    chain, count = [one.model_dump(mode="json") for one in ref.chain], 0
     for use in uses:
         piece = Piece.objects.select_related("head", "owner").get(pk=use.piece.pk)
         known = {way for way, _ in refs_in(piece.document)}
         changes = [
-            {"op": "set", "path": [*way, name], "value": value}
+            {"op": "set", "path": [*way, field], "value": value}
             for way in use.ways
             if way in known
-            for name, value in (("chain", chain), ("prep", str(prep.id)))
+            for field, value in (("chain", chain), ("prep", ref.prep))
         ]
         for first in range(0, len(changes), edits.MAX_EDITS):
             part = changes[first : first + edits.MAX_EDITS]
-            piece = pieces.change(piece, piece.version, part, f"Prep “{prep.name}” in all uses")
+            piece = pieces.change(piece, piece.version, part, f"Prep “{name}” in all uses")
         count += bool(changes)
     return count

@@ -5,8 +5,8 @@ from django.urls import path
 from kilnmark.preps import views
 from kilnmark.preps.views import of_shelf, of_use
 
-SHARED = ("sheet", "picture", "trial", "source", "ready", "file", "sample")
-ON_SHELF = ("change", "undo", "redo", "rename", "uses", "everywhere")
+SHARED = ("sheet", "picture", "trial", "source", "ready", "file", "sample", "uses", "everywhere")
+ON_SHELF = ("change", "undo", "redo", "rename")
 
 urlpatterns = [
     path("shelf/<uuid:texture_id>/prep/", views.newest, name="prep-newest"),

@@ -209,9 +209,9 @@ def uses(request, target):
 
 @require_POST
 def everywhere(request, target):
-    """The prep in all uses of its texture."""
-    count = actions.everywhere(target.prep, uses_of(request.user, target.texture.hash))
-    return JsonResponse({"count": count})
+    """What prepares the texture here, in all its uses."""
+    uses = uses_of(request.user, target.texture.hash)
+    return JsonResponse({"count": actions.everywhere(target.ref(), target.title, uses)})
 
 
 @require_GET

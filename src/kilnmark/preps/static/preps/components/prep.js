@@ -265,17 +265,18 @@ document.addEventListener("alpine:init", () => {
 
     async openUses() {
       const list = this.$root.querySelector("[data-uses]");
-      const answer = await get(list.dataset.url);
+      const answer = await get(this.url("uses"));
       list.innerHTML = answer.ok ? answer.data : "";
       this.$root.querySelector("[data-everywhere]").disabled = !list.querySelector("li");
       this.openDialog("uses");
     },
 
-    async everywhere({ currentTarget }) {
-      const answer = await post(currentTarget.dataset.url, {});
+    async everywhere() {
+      const answer = await post(this.url("everywhere"), {});
       this.dialog("uses").close();
       const { count } = answer.data;
-      this.trouble = answer.ok ? `Changed on ${count} piece${count === 1 ? "" : "s"}. Each can undo it.` : answer.message;
+      this.trouble = answer.ok ? `Prepared so on ${count} piece${count === 1 ? "" : "s"}. Each can undo it.` : answer.message;
+      this.stale = answer.ok && Boolean(this.$root.dataset.query); // this piece has one more state
     },
 
     openNine({ currentTarget }) {

@@ -100,14 +100,14 @@ class AssetStore:
             return self.source(name)
         key = ready_key(name, chain, wraps, level)
         make = self._draft if level else self._exact
-        return self._prepared.get(key, lambda: make(key, name, chain, level, wraps))
+        return self._prepared.get((level, key), lambda: make(key, name, chain, level, wraps))
 
     def is_ready(self, ref: TextureRef) -> bool:
         """Whether its pixels are at hand at full size."""
         if not in_use(ref.chain):
             return True
         key = ready_key(ref.hash, ref.chain, ref.wraps)
-        return key in self._prepared or key in self._ready
+        return (0, key) in self._prepared or key in self._ready
 
     def counts(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> np.ndarray:
         """How often each tone occurs in what a chain makes of a file (`prep.tone_counts`): of all
@@ -121,14 +121,14 @@ class AssetStore:
             source = self.source(name)
             planes = self._preparing.exact(name, chain, wraps, source)
             known = self._ready.put(key, Texture(planes))
-        return self._counted(key, known)
+        return self._counted((level, key), known)
 
     def _draft(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
         source = self.source(name)
         planes = self._preparing.draft(name, chain, wraps, source, level)
-        return self._counted(key, Texture(planes, size_of(chain, *source.size)))
+        return self._counted((level, key), Texture(planes, size_of(chain, *source.size)))
 
-    def _counted(self, key: str, texture: Texture) -> Texture:
+    def _counted(self, key: tuple, texture: Texture) -> Texture:
         texture.grown = lambda: self._prepared.recount(key, texture)
         return texture
 

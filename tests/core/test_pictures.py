@@ -272,7 +272,7 @@ def test_a_draft_is_prepared_from_a_copy_and_is_nearly_the_exact_one(assets):
     )
     assert np.abs(draft - exact).mean() < 0.3
     assert np.abs(draft - exact).max() < 40
-    levels = {key[2] for key in assets._prepared._values}
+    levels = {key[0] for key in assets._prepared._values}
     assert levels == {0, 2}
 
 

@@ -134,7 +134,7 @@ def test_sixteen_bits_stay_sixteen():
     "data, reason",
     [
         (b"", "not a PNG, JPEG, WebP"),
-        (b"<svg/>", "not a PNG, JPEG, WebP"),
+        (b"<svg/>", "does not say how large"),
         (png(NOISE)[:3000], "damaged"),
         (jpeg(NOISE)[:2000], "damaged"),
         (png(np.zeros((4, 40), np.uint8)), "least each way"),

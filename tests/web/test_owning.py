@@ -7,14 +7,36 @@ from django.test import Client
 from django.urls import get_resolver, reverse
 
 from kilnmark.firings import actions as firings
+from kilnmark.preps import actions as preps
 
 pytestmark = pytest.mark.django_db
 
 
+PREP_PAGES = (
+    "sheet",
+    "picture",
+    "trial",
+    "source",
+    "ready",
+    "file",
+    "sample",
+    "uses",
+    "everywhere",
+)
+ON_SHELF = ("change", "undo", "redo", "rename")
+
+
 def addresses(worked, scan, firing):
     first = worked.document.stack[0].id
-    of_piece = {"piece_id": worked.pk}
+    of_piece, of_texture = {"piece_id": worked.pk}, {"texture_id": scan.pk}
+    of_prep = {"prep_id": preps.start(scan).pk}
     return {
+        **{name: of_texture for name in ("texture", "texture-favourite", "texture-away")},
+        **{name: of_texture for name in ("prep-newest", "prep-start")},
+        **{name: of_prep for name in ("prep", *(f"prep-{one}" for one in PREP_PAGES + ON_SHELF))},
+        **{name: of_piece for name in ("prep-use", *(f"prep-use-{one}" for one in PREP_PAGES))},
+        "prep-keep": of_piece,
+        "tried": of_piece,
         "piece-card": {**of_piece, "key": "k"},
         "piece-duplicate": of_piece,
         "uses": of_piece,
@@ -44,6 +66,9 @@ def addresses(worked, scan, firing):
 
 
 POSTED = {
+    *(f"prep-{name}" for name in ("picture", "trial", "everywhere", "keep", "start", *ON_SHELF)),
+    *(f"prep-use-{name}" for name in ("picture", "trial", "everywhere")),
+    "texture-favourite",
     "piece-duplicate",
     "replace-everywhere",
     "throw-away",

@@ -11,7 +11,7 @@ from kilncore.system.opencv import cv2
 
 OF_HALF_WIDTH = 2.5
 CROP_PX, PROXY_PX = 1024, 1024
-COARSE = 1 / 24  # of the crop's side: coarser ones are read on all of it, made smaller
+COARSE = 1 / 40  # of the crop's side: coarser ones are read on all of it, made smaller
 FLAT = 1e-4
 # Half way to the half-width soft spots still go along with themselves by 0.84, discs by 0.745; the
 # area of a pixel cuts off the point that discs have at 0, and all of theirs seems 0.3 px wider.
@@ -66,7 +66,7 @@ def _falls_to_half(near: np.ndarray, places: np.ndarray) -> float:
     share = (means[n - 1] - 0.5) / (means[n - 1] - means[n])
     half = float(at[n - 1] + share * (at[n] - at[n - 1]))
     cusp = (ROUND - np.interp(half / 2, at, means)) / (ROUND - POINTED)
-    return half - CUT_PX * min(max(cusp, 0.0), 1.0)
+    return float(half - CUT_PX * min(max(cusp, 0.0), 1.0))
 
 
 def _without_trend(grey: np.ndarray) -> np.ndarray:

@@ -13,4 +13,6 @@ def as_image(pixels: np.ndarray) -> pyvips.Image:
     image = pyvips.Image.new_from_memory(
         np.ascontiguousarray(pixels).data, width, height, bands, kind
     )
-    return image.copy(interpretation="srgb" if bands > 2 else "b-w")
+    deep = pixels.dtype == np.uint16
+    colour = ("rgb16" if deep else "srgb") if bands > 2 else ("grey16" if deep else "b-w")
+    return image.copy(interpretation=colour)

@@ -79,6 +79,8 @@ def joined(planes: np.ndarray, overlap: int, copy: Copy, closed: bool) -> np.nda
     """(C, H, W - overlap): the left and the right edge joined in two bands. closed : the rows
     repeat already, and go on doing so.
     """
+    if not overlap:  # a picture of one or two px
+        return planes
     left, right = _strip(planes, overlap, False), _strip(planes, overlap, True)
     sigma = overlap / 8
     low_left = np.stack([_low(plane, overlap, sigma, False, closed) for plane in planes])
@@ -101,6 +103,8 @@ def joined(planes: np.ndarray, overlap: int, copy: Copy, closed: bool) -> np.nda
 
 def mixed(planes: np.ndarray, overlap: int, copy: Copy, closed: bool) -> np.ndarray:
     """(C, H, W - overlap): the left and the right edge mixed with their contrast kept."""
+    if not overlap:
+        return planes
     left, right = _strip(planes, overlap, False), _strip(planes, overlap, True)
     share = (np.arange(overlap, dtype=np.float32) + np.float32(0.5)) / overlap
     share = share * share * (3 - 2 * share)

@@ -71,7 +71,7 @@ def facts_of(planes: np.ndarray) -> Facts:
     mean = float((shares * tones).sum())
     degrees, strength = direction(close)
     coarse = coarseness(close)
-    if coarse > CROP_PX / 12:
+    if coarse > CROP_PX / 16:
         coarse = coarseness(wide) * max(width, height) / max(wide.shape)
     across, down = _seam(planes)
     return Facts(

@@ -20,6 +20,7 @@ BUDGET = 4 * 2**30  # bytes on disk
 LEFT_FREE = 512 * 2**20
 PAGE = 4096
 MOST_HEAD = 64 * 1024
+TYPES = {"|u1": np.uint8, "<u2": np.uint16}
 
 
 class ReadyFiles:
@@ -34,7 +35,7 @@ class ReadyFiles:
         try:
             found = _mapped(path)
             os.utime(path)
-        except (OSError, ValueError, KeyError, TypeError):
+        except (OSError, ValueError, KeyError, TypeError, OverflowError):
             return None
         return found
 
@@ -100,9 +101,10 @@ def _mapped(path: Path) -> Texture:
         whole = os.fstat(file.fileno()).st_size
         copies = []
         for one in told["copies"]:
-            shape, kind = tuple(one["shape"]), np.dtype(one["type"])
-            if one["at"] + int(np.prod(shape)) * kind.itemsize > whole:
-                raise ValueError("cut short")
+            shape, kind = tuple(map(int, one["shape"])), np.dtype(TYPES[one["type"]])
+            needed = int(np.prod(shape)) * kind.itemsize
+            if len(shape) != 3 or min(shape) < 1 or not 0 < one["at"] <= whole - needed:
+                raise ValueError("cut short, or not such a file")
             # written on in memory alone: kernels are compiled for planes that can be written
             copies.append(np.asarray(np.memmap(file, kind, "c", one["at"], shape)))
     return Texture(copies[0], tuple(told["size"]), copies[1:])

@@ -144,10 +144,11 @@ class OnPiece:
         return snapshot(self.piece)
 
 
-def on_shelf(user, prep_id) -> OnShelf:
+def on_shelf(user, prep_id, binned_too: bool = False) -> OnShelf:
     """Of an own prep, or 404."""
     rows = Prep.objects.select_related("texture", "owner")
-    return OnShelf(get_object_or_404(rows, pk=prep_id, owner=user, binned=None))
+    rows = rows if binned_too else rows.here()
+    return OnShelf(get_object_or_404(rows, pk=prep_id, owner=user))
 
 
 def on_piece(user, piece_id, path: str) -> OnPiece:

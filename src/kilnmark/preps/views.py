@@ -27,10 +27,10 @@ SOURCE_PX, SAMPLE_PX = 900, 300
 
 
 def of_shelf(view):
-    """The view, given the named prep of its address."""
+    """The view, given the named prep of its address; a sample also of one in the bin."""
 
     def found(request, prep_id):
-        return view(request, on_shelf(request.user, prep_id))
+        return view(request, on_shelf(request.user, prep_id, binned_too=view is sample))
 
     return found
 

@@ -5,6 +5,7 @@ from hypothesis import strategies as st
 from tests.pictures import png
 
 from fuzz.arts import drawing, gradient, picture, picture_ground
+from fuzz.preps import chain
 from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
@@ -117,9 +118,10 @@ blend_range = (
 
 def texture(files):
     return st.builds(
-        lambda name, edges: {"hash": name, "edges": edges},
+        lambda name, edges, operations: {"hash": name, "edges": edges, "chain": operations},
         st.sampled_from(files.textures),
         st.sampled_from(["repeat", "mirror", "none"]),
+        chain,
     )
 
 

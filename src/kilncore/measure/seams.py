@@ -4,12 +4,14 @@ import numpy as np
 
 from kilncore.errors import KilnError
 
+NEAR = 6  # rows to each side of where the edges meet
 LEAST = 1e-4  # of all tones: smaller differences are none
 
 
 def seam(image: np.ndarray) -> tuple[float, float]:
     """(across, down): the mean jump where the right edge meets the left one, and where the lower
-    one meets the upper, over the mean difference of neighbours along that way. 1 is invisible.
+    one meets the upper, over the mean difference of neighbours along that way: on all of it, or
+    near these edges, where that is more. 1 is invisible.
 
     image : (H, W) or (H, W, C) float, 0..1.
     """
@@ -21,6 +23,8 @@ def seam(image: np.ndarray) -> tuple[float, float]:
 
 def _jump(rows: np.ndarray) -> float:
     """Between the last and the first of the rows."""
-    typical = float(np.abs(np.diff(rows, axis=0)).mean())
+    differences = np.abs(np.diff(rows, axis=0)).reshape(len(rows) - 1, -1).mean(1)
+    near = np.concatenate([differences[:NEAR], differences[-NEAR:]])
+    typical = float(max(differences.mean(), near.mean()))
     jump = float(np.abs(rows[0] - rows[-1]).mean())
     return 1.0 if jump < LEAST and typical < LEAST else jump / max(typical, LEAST)

@@ -8,10 +8,9 @@ const round = (n) => Math.round(n * 1e4) / 1e4;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("patches", () => ({
-    init() {
-      this.cross = [0.5, 0.5];
-      this.refresh();
-    },
+    cross: [0.5, 0.5], patches: [],
+
+    init() { this.refresh(); },
 
     async refresh() {
       const { path, of, patches } = this.$root.dataset;

@@ -6,6 +6,8 @@ const MOST = 5;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("ramp", () => ({
+    path: [], pins: [], resting: 0, // of its own: what is not named here would be written around it
+
     init() { this.refresh(); },
 
     refresh() {

@@ -6,6 +6,8 @@ let shownIn = "px"; // for all sizes of the page
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("size", () => ({
+    value: 0,
+
     init() { this.refresh(); },
 
     refresh() {

@@ -12,11 +12,11 @@ const PAN_STEP = 0.05;
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("prep", () => ({
     title: "", saved: "", undoLabel: "", redoLabel: "", trouble: "", stale: false, telling: "", readings: "", way: "fit", chosen: "", nineSettings: [],
+    session: null, x: 0.5, y: 0.5, wanted: null, running: "", asked: 0,
 
     init() {
       const { session } = this.$root.dataset;
       this.session = new Session(session, JSON.parse(document.getElementById("snapshot").textContent));
-      Object.assign(this, { x: 0.5, y: 0.5, wanted: null, running: "" });
       this.chosen = this.$root.querySelector(".stage-open[aria-pressed=true]")?.dataset.choose ?? "found";
       this.session.addEventListener("draft", () => this.draw("draft"));
       this.session.addEventListener("told", ({ detail }) => this.heard(detail));
@@ -50,7 +50,8 @@ document.addEventListener("alpine:init", () => {
     },
 
     async load() {
-      const mine = (this.asked = (this.asked ?? 0) + 1);
+      this.asked += 1;
+      const mine = this.asked;
       const answer = await get(this.url("sheet", { operation: this.chosen }));
       if (mine !== this.asked || this.session.queue.length) return; // a newer one is on its way, or will be
       if (!answer.ok) return void Object.assign(this, { trouble: answer.message });

@@ -10,7 +10,18 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import by_libvips, by_numpy, by_skia, drafts, large, marks, pictures, release, work
+from bench import (
+    by_libvips,
+    by_numpy,
+    by_skia,
+    drafts,
+    large,
+    marks,
+    pictures,
+    preps,
+    release,
+    work,
+)
 from bench.measure import bandwidth, median, ms, p95, say, times
 from kilncore import edits, engine
 from kilncore.blending.modes import MODES
@@ -45,6 +56,7 @@ def main() -> int:
         large.curve(hashes, folder)
     drafts.report()
     pictures.report()
+    preps.report()
     release.report(marks.report)
     for name in makers.MAKERS:
         say(

@@ -27,6 +27,7 @@ from kilncore.typesetting.fonts import look_in
 
 TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
 STROKES_KEPT = 3000
+LARGE_BYTES = 12 * 2**20  # of a file that is prepared without being kept
 
 
 def content_hash(data: bytes) -> str:
@@ -118,10 +119,15 @@ class AssetStore:
     def _exact(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
         known = self._ready.find(key)
         if known is None:
-            source = self.source(name)
-            planes = self._preparing.exact(name, chain, wraps, source)
+            planes = self._preparing.exact(name, chain, wraps, lambda: self._planes(name))
             known = self._ready.put(key, Texture(planes))
         return self._counted((level, key), known)
+
+    def _planes(self, name: str) -> np.ndarray:
+        """Of a file; those of a very large one are not kept for anybody else."""
+        if str(name) in self._textures or len(data := self.data(name)) < LARGE_BYTES:
+            return self.source(name).planes
+        return reading.read(data).planes
 
     def _draft(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
         source = self.source(name)

@@ -67,8 +67,10 @@ def through(planes: np.ndarray, curve: Callable[[np.ndarray], np.ndarray]) -> np
     table = np.empty(full + 1, np.uint16)
     put(curve(np.linspace(0, 1, full + 1, dtype=np.float64)), table)
     out = np.empty(planes.shape, np.uint16)
+    tall = max(1, BAND_PIXELS // planes.shape[2])  # taking turns indices into 8 bytes each
     for plane, made in zip(planes, out, strict=True):
-        np.take(table, plane, out=made, mode="clip")
+        for top in range(0, len(plane), tall):
+            np.take(table, plane[top : top + tall], out=made[top : top + tall], mode="clip")
     return out
 
 

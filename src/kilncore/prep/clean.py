@@ -27,9 +27,9 @@ class Patch(Model):
     width: float = Field(0.03, gt=0, le=0.5)
     another: int = Field(0, ge=0, le=40)
 
-    def mask(self, width: int, height: int) -> np.ndarray:
-        """(H, W) uint8: 1 where it was painted."""
-        out = np.zeros((height, width), np.uint8)
+    def paint(self, out: np.ndarray) -> np.ndarray:
+        """Put 1 into (H, W) uint8 where it was painted."""
+        height, width = out.shape
         thick = max(1, round(self.width * max(width, height)))
         points = np.array(self.points, np.float64) * (width, height) - 0.5
         line = np.clip(np.rint(points * 16), -(2**24), 2**24).astype(np.int32)
@@ -37,6 +37,10 @@ class Patch(Model):
         for x, y in line:
             cv2.circle(out, (int(x), int(y)), thick * 8, 1, -1, cv2.LINE_8, 4)
         return out
+
+    def mask(self, width: int, height: int) -> np.ndarray:
+        """(H, W) uint8: 1 where it was painted."""
+        return self.paint(np.zeros((height, width), np.uint8))
 
 
 @operation(
@@ -58,14 +62,14 @@ class Clean(Operation):
         if not self.patches:
             return planes
         _, height, width = planes.shape
-        masks = [patch.mask(width, height) for patch in self.patches]
         painted = np.zeros((height, width), np.uint8)
-        for mask in masks:
-            np.maximum(painted, mask, out=painted)
+        for patch in self.patches:
+            patch.paint(painted)
         out = planes.astype(deep(planes.dtype))
         if planes.dtype == np.uint8:
             out *= np.uint16(257)
-        for patch, mask in zip(self.patches, masks, strict=True):
+        for patch in self.patches:
+            mask = patch.mask(width, height)
             if 0 < mask.mean() <= LARGEST:
                 tones = luminance_rows(out)
                 refilled(out, tones, mask, painted, patch.another)

@@ -19,6 +19,7 @@ from kilncore.prep.grey import one_tone
 from kilncore.system.opencv import cv2
 
 CORE = 0.1  # of full dark: what is darker belongs to a speck
+BAND_ROWS = 512
 FRINGE = 2  # px around a speck that is its own
 WAYS = (
     ("drop", "Drop small specks"),
@@ -84,28 +85,37 @@ def sorted_out(
     """(H, W) tones without the specks, or holes, of less than `least` or more than `most` px."""
     full = full_of(tones)
     core = np.float32((1 - CORE) * full)
-    mask = (tones > full - core if holes else tones < core).astype(np.uint8)
+    mask = (tones > full - core if holes else tones < core).view(np.uint8)
+    kept = _kept(tones, mask, least, most, holes, wraps)
+    if kept is None:
+        return _deepened(tones)
+    out = np.empty(tones.shape, deep(tones.dtype))
+    clean, unit = np.float32(0 if holes else 1), np.float32(1 / full)
+    disc = np.ones((2 * FRINGE + 1,) * 2, np.uint8)
+    for top in range(0, len(tones), BAND_ROWS):
+        first, rows = max(top - FRINGE, 0), slice(top, top + BAND_ROWS)
+        # what is kept, and what is faint around it: fringes of its own
+        around = cv2.dilate(kept[first : top + BAND_ROWS + FRINGE], disc)[top - first :]
+        shown = kept[rows] | around[: len(kept[rows])] & (1 - mask[rows])
+        put(np.where(shown > 0, tones[rows] * unit, clean), out[rows])
+    return out
+
+
+def _kept(tones, mask, least: float, most: float, holes: bool, wraps: bool) -> np.ndarray | None:
+    """(H, W) uint8: 1 in the specks, or holes, that stay; None where all do."""
     count, labels = cv2.connectedComponents(mask, connectivity=4 if holes else 8)
     areas = np.zeros(count, np.float64)
-    _areas(np.ascontiguousarray(tones), labels, float(full), holes, areas)
+    _areas(np.ascontiguousarray(tones), labels, float(full_of(tones)), holes, areas)
     if wraps:
         areas = _joined(labels, areas, not holes)
     keeps = (areas >= least) & (areas <= most)
-    keeps[0] = False
-    kept = keeps.astype(np.uint8)[labels]
-    del labels
     if keeps[1:].all():
-        return _deepened(tones)
-    # what is kept, and what is faint around it: fringes of its own
-    around = cv2.dilate(kept, np.ones((2 * FRINGE + 1,) * 2, np.uint8))
-    shown = kept | around & (1 - mask)
-    out = np.empty(tones.shape, deep(tones.dtype))
-    clean = 0.0 if holes else 1.0
-    unit = np.float32(1 / full)
-    for top in range(0, len(tones), 512):
-        rows = slice(top, top + 512)
-        put(np.where(shown[rows] > 0, tones[rows] * unit, np.float32(clean)), out[rows])
-    return out
+        return None
+    keeps[0] = False
+    table, kept = keeps.astype(np.uint8), np.empty(mask.shape, np.uint8)
+    for top in range(0, len(kept), BAND_ROWS):
+        kept[top : top + BAND_ROWS] = table[labels[top : top + BAND_ROWS]]
+    return kept
 
 
 def _deepened(tones: np.ndarray) -> np.ndarray:

@@ -29,9 +29,15 @@ class Preparing:
     def __init__(self):
         self._stages, self._counts = ByteCache(STAGES_BUDGET), ByteCache(COUNTS_BUDGET)
 
-    def exact(self, name: str, chain: Chain, wraps: bool, source: Texture) -> np.ndarray:
-        """(C, H, W) planes, all of them. How often tones occur on the way is kept."""
-        planes, done, repeats = source.planes, (), wraps
+    def exact(
+        self, name: str, chain: Chain, wraps: bool, read: Callable[[], np.ndarray]
+    ) -> np.ndarray:
+        """(C, H, W) planes, all of them. How often tones occur on the way is kept.
+
+        read : the file's planes, which nobody else need hold: each stage goes when the next is
+        there.
+        """
+        planes, done, repeats = read(), (), wraps
         for operation in in_use(chain):
             if operation.reads_tones:
                 found = tone_counts(planes)

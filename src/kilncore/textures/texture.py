@@ -16,6 +16,7 @@ from kilncore.textures import resample
 from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
+HALVED_ROWS = 256  # at a time
 UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
 TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 
@@ -223,8 +224,11 @@ def _halved(planes: np.ndarray, width: int, height: int) -> np.ndarray:
         return np.rint(resized(planes, width, height) * full).astype(np.uint16)
     out = np.empty((len(planes), height, width), np.uint16)
     for plane, half in zip(planes, out, strict=True):
-        rows = plane[::2].astype(np.uint32) + plane[1::2]
-        half[:] = np.rint((rows[:, ::2] + rows[:, 1::2]) * np.float64(full / 4))
+        for top in range(0, height, HALVED_ROWS):
+            band = plane[2 * top : 2 * (top + HALVED_ROWS)]
+            rows = band[::2].astype(np.uint32) + band[1::2]
+            sums = rows[:, ::2] + rows[:, 1::2]
+            half[top : top + HALVED_ROWS] = np.rint(sums * np.float64(full / 4))
     return out
 
 

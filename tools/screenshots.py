@@ -67,6 +67,10 @@ def _all(page: Page) -> None:
     _shot(page, "start")
     page.goto("/shelf/")
     _shot(page, "shelf")
+    page.locator(".texture-card", has_text="Customs house wall").locator("a.picture").click()
+    page.locator(".stage-open", has_text="Near black").click()
+    page.locator(".ready-head .told", has_text="Exact").wait_for()
+    _shot(page, "prep", 4000)
     page.goto("/shelf/makers/concrete/?seed=5")
     _shot(page, "makers", 3000)
     _bench(page, "Deck sign, night sailing", "PELLWICK", "Wear", "bench-wear")
@@ -86,18 +90,27 @@ def _all(page: Page) -> None:
     _faces(page)
     _bench(page, "Supper ticket", "Supper aboard", "Wear", "bench-group")
     _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
-    _bench(page, "Deck lamp", "Lamp in ink", "Bare", "bench-ink")
     _bench(page, "Deck icons", "Lantern", "Wear", "bench-icons")
     _bench(page, "Deck sign, night sailing", "Moon and waves", "Bare", "bench-colours")
     page.locator(".colour-bar .bar-part").first.click()
     _shot(page, "bench-colours", 600)
-    _bench(page, "Tea crate", "Ground", "Ground", "bench-ground")
+    _textures(page)
+    _bench(page, "Tea crate", "Ground", "Ground", "")
     page.get_by_role("button", name="Fire", exact=True).click()
     page.get_by_role("button", name="Make the file").click()
     page.get_by_role("link", name="Save the PNG").wait_for()
     _shot(page, "fire")
     page.goto("/firings/")
     _shot(page, "firings")
+
+
+def _textures(page: Page) -> None:
+    """Textures and their preps, each on the chosen mark."""
+    _bench(page, "Tea crate", "PELLWICK", "Wear", "")
+    page.locator("#sheet [data-choose-texture]").first.click()
+    page.locator("#texture-dialog .on-mark.there").nth(6).wait_for()
+    _shot(page, "bench-textures", 2500)
+    page.keyboard.press("Escape")
 
 
 def _words(page: Page) -> None:
@@ -129,7 +142,8 @@ def _bench(page: Page, piece: str, tab: str, step: str, name: str) -> None:
     page.locator(f'.tab[aria-selected="true"] span:text-is("{tab}")').wait_for()
     page.locator("#strip .frame", has_text=step).first.click()
     _settled(page)
-    _shot(page, name, 2500)
+    if name:
+        _shot(page, name, 2500)
 
 
 def _settled(page: Page) -> None:

@@ -13,6 +13,7 @@ from kilncore.fills import FILLS
 from kilncore.landing import LIMITS
 from kilncore.output.contents import CONTENTS
 from kilncore.output.formats import FORMATS
+from kilncore.prep import OPERATIONS as PREPARES
 from kilncore.steps import STEPS
 from kilncore.textures.makers import MAKERS
 
@@ -129,7 +130,7 @@ def test_one_module_for_each_kind_and_each_in_the_list(folder, registered, other
 
 def test_all_that_there_is_is_documented():
     text = (ROOT / "docs" / "engine.md").read_text()
-    for kind in [*STEPS, *MAKERS, *FILLS, *LIMITS, *ARTS, *FORMATS]:
+    for kind in [*STEPS, *MAKERS, *FILLS, *LIMITS, *ARTS, *FORMATS, *PREPARES]:
         assert f"`{kind}`" in text, kind
     programs = (ROOT / "docs" / "programs.md").read_text()
     for name in OPERATIONS:

@@ -6,7 +6,7 @@ from pathlib import Path
 from django.contrib.auth import get_user_model
 
 from kilncore.document import load
-from kilnmark.demo.scans import SCANS
+from kilnmark.demo.scans import CLEANED, SCANS
 from kilnmark.demo.world import PIECES, TEXTURES
 from kilnmark.pieces import actions as piece_actions
 from kilnmark.pieces.models import Piece
@@ -69,6 +69,8 @@ def _bring_in(user, name: str, data: bytes) -> None:
     texture = shelf_actions.upload(user, f"{name}.jpg", data, **WHOSE)
     for like in PREPARED.get(name, ()):
         prep_actions.start(texture, like=like)
+    if name in CLEANED:
+        prep_actions.keep(texture, "specks, cleaned", CLEANED[name])
 
 
 class _Shelf:

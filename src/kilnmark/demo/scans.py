@@ -52,6 +52,18 @@ SCANS = {
     "Hull paint, raw": hull_paint,
 }
 
+STROKE = ((0.6, 0.34), (0.73, 0.34), (0.73, 0.47), (0.59, 0.47), (0.61, 0.4), (0.72, 0.4))
+CLEANED = {
+    "Customs house wall, raw": (
+        {"kind": "grey"},
+        {"kind": "flatten"},
+        {"kind": "clean", "patches": [{"points": STROKE, "width": 0.07}]},
+        {"kind": "two-tone", "share": 0.12, "contrast": 0.12},
+        {"kind": "specks", "way": "drop", "least_px": 4},
+        {"kind": "seamless", "overlap": 0.12},
+    )
+}
+
 
 def _made(name: str, width: int, height: int, seed: int) -> np.ndarray:
     planes = makers.make(name, width, height, seed, makers.MAKERS[name].settings())

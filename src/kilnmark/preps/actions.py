@@ -37,6 +37,13 @@ def start(texture: Texture, name: str = "", like: str = "") -> Prep:
     )
 
 
+def keep(texture: Texture, name: str, operations: tuple[dict, ...]) -> Prep:
+    """A new prep of these operations."""
+    prep = start(texture, name)
+    Prep.objects.filter(pk=prep.pk).update(stored=_stored(list(operations)))
+    return prep
+
+
 def first_of(texture: Texture) -> Prep:
     """The prep that was last worked on; a new one if there is none."""
     return texture.preps.here().order_by("-changed").first() or start(texture)

@@ -233,10 +233,9 @@ def start(request, texture_id):
 def keep(request, target):
     """What a texture is prepared by on a piece, kept as a named prep."""
     ref = target.ref()
-    prep = actions.start(target.texture, request.POST.get("name", "") or target.title)
-    chain = [one.model_dump(mode="json") for one in ref.chain]
-    edits = [{"op": "set", "path": ["chain"], "value": chain}]
-    actions.change(prep, prep.version, edits, "Kept from a piece", None)
+    name = request.POST.get("name", "") or target.title
+    operations = tuple(one.model_dump(mode="json") for one in ref.chain)
+    prep = actions.keep(target.texture, name, operations)
     if request.headers.get("accept") == "application/json":
         return JsonResponse({"name": prep.name, "url": on_shelf(request.user, prep.pk).base})
     return redirect("prep", prep.pk)

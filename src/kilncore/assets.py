@@ -41,14 +41,18 @@ def ready_key(name: str, chain: tuple[Operation, ...], wraps: bool, level: int =
 
 
 class AssetStore:
-    """Files by the SHA-256 of their content, in one folder. Written whole or not at all."""
+    """Files by the SHA-256 of their content, in one folder. Written whole or not at all.
 
-    def __init__(self, folder: Path):
+    ready : the folder of ready pixels, which are made again whenever they are missing; 'ready' in
+    the first one if it is None.
+    """
+
+    def __init__(self, folder: Path, ready: Path | None = None):
         self.folder = Path(folder)
         look_in(self)  # for own fonts
         self._textures = ByteCache(TEXTURE_BUDGET)
         self._prepared = ByteCache(TEXTURE_BUDGET)
-        self._ready = ReadyFiles(self.folder.parent / "ready")
+        self._ready = ReadyFiles(ready or self.folder / "ready")
         self._preparing = Preparing()
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
             self._strokes

@@ -10,7 +10,7 @@ from kilncore.assets import AssetStore
 
 @cache
 def assets() -> AssetStore:
-    return AssetStore(settings.DATA / "assets")
+    return AssetStore(settings.DATA / "assets", settings.DATA / "ready")
 
 
 def folder_for(name: str) -> Path:

@@ -63,7 +63,7 @@ def test_they_lie_on_disk_and_are_there_again(store, scan):
 def test_what_is_damaged_or_lost_is_made_again(store, scan):
     ref = TextureRef(hash=scan, chain=CHAIN)
     first = store.texture(ref).planes.copy()
-    (path,) = (store.folder.parent / "ready").iterdir()
+    (path,) = (store.folder / "ready").iterdir()
     for harm in (lambda: path.write_bytes(path.read_bytes()[:99_000]), lambda: path.unlink()):
         harm()
         found = AssetStore(store.folder).texture(ref)
@@ -76,7 +76,7 @@ def test_a_full_disk_keeps_them_in_memory(store, scan, monkeypatch):
     monkeypatch.setattr(ready, "LEFT_FREE", 2**62)
     ref = TextureRef(hash=scan, chain=CHAIN)
     assert store.texture(ref).planes.any() and store.is_ready(ref)
-    assert not list((store.folder.parent / "ready").iterdir())
+    assert not list((store.folder / "ready").iterdir())
 
 
 def test_the_folder_keeps_to_its_budget(tmp_path, rng):

@@ -4,6 +4,7 @@ import json
 
 from django import template
 
+from kilncore.model.units import px_to_mm
 from kilncore.prep.chain import in_use
 from kilnmark.storage import assets
 
@@ -15,6 +16,13 @@ TALL = 64
 def texture_row(textures: dict, ref):
     """The row of the texture that a reference names, or None."""
     return textures.get(ref.hash) if ref else None
+
+
+@register.simple_tag
+def print_size(row, ppi: float) -> str:
+    """The size of a texture at 100 %, in print at a piece's ppi."""
+    wide, tall = (px_to_mm(side, ppi) for side in (row.width, row.height))
+    return f"{wide:.0f} × {tall:.0f} mm"
 
 
 @register.simple_tag

@@ -106,7 +106,7 @@ def _all(page: Page) -> None:
 
 def _textures(page: Page) -> None:
     """Textures and their preps, each on the chosen mark."""
-    _bench(page, "Tea crate", "PELLWICK", "Wear", "")
+    _bench(page, "Deck sign, night sailing", "PELLWICK", "Wear", "")
     page.locator("#sheet [data-choose-texture]").first.click()
     page.locator("#texture-dialog .on-mark.there").nth(6).wait_for()
     _shot(page, "bench-textures", 2500)

@@ -77,6 +77,15 @@ class Plan:
         plan.finished()
         return plan
 
+    @cached_property
+    def full_size(self) -> "Plan":
+        """The plan at scale 1: what aims are solved from."""
+        if self.scale == 1:
+            return self
+        plan = Plan(self.piece, 1.0)
+        plan.finished()
+        return plan
+
     def _once(self, key, make):
         if key not in self._nodes:
             self._nodes[key] = make()
@@ -209,6 +218,7 @@ class Plan:
             whole,
             self._mark,
             lambda: self._measured(step),
+            lambda: self.full_size.sources[step],
             self._variance,
         )
         self.sources[step] = own
@@ -232,7 +242,15 @@ class Plan:
             whole = self._whole(node)
             planes = landing.planes(
                 Sources(
-                    canvas, beneath, bare, frame, whole, self._mark, lambda: None, self._variance
+                    canvas,
+                    beneath,
+                    bare,
+                    frame,
+                    whole,
+                    self._mark,
+                    lambda: None,
+                    lambda: None,
+                    self._variance,
                 )
             )
             return Landed(canvas, node, landing, frame, planes, self.linear), landing

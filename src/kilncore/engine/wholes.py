@@ -5,10 +5,11 @@ key.
 from functools import partial
 
 from kilncore.engine import cache_policy, pool
-from kilncore.engine.reader import Reader
+from kilncore.engine.reader import SHARED_CACHE, Reader
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node
 from kilncore.graph.plane import WholeValue
+from kilncore.system.cache import ByteCache
 
 
 def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
@@ -22,6 +23,13 @@ def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
             if value.key not in reader.values:
                 found = reader.cache.get(value.key, partial(_solved, value, reader, at_once))
                 reader.values[value.key] = found
+
+
+def value_of(value: WholeValue, assets, cache: ByteCache = SHARED_CACHE):
+    """One whole-item value by itself."""
+    reader = Reader(assets, cache)
+    prepare(_Asks(value), reader=reader)
+    return reader.values[value.key]
 
 
 def _first(node: Node) -> list[Node]:
@@ -48,6 +56,13 @@ def _solved(value: WholeValue, reader: Reader, at_once: int):
 
     pool.each(work, tiles, at_once, own.ahead)
     return value.joined([parts[tile] for tile in tiles])
+
+
+class _Asks(Node):
+    """A node that needs one value."""
+
+    def __init__(self, value: WholeValue):
+        self.key, self.extent, self.wholes = f"{value.key} asked", value.whole, (value,)
 
 
 class _Reads(Node):

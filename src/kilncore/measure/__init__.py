@@ -8,5 +8,6 @@ from kilncore.measure.flat_colours import flat_colours
 from kilncore.measure.lighting import evenness
 from kilncore.measure.seams import seam
 from kilncore.measure.speck_size import coarseness
+from kilncore.measure.stroke_widths import strokes
 
-__all__ = ["coarseness", "direction", "evenness", "flat_colours", "seam", "softness"]
+__all__ = ["coarseness", "direction", "evenness", "flat_colours", "seam", "softness", "strokes"]

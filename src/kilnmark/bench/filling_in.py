@@ -10,6 +10,7 @@ from kilnmark.pieces.models import Piece
 from kilnmark.shelf.actions import fitting
 
 MOST_NAME = 80
+BEGINS = {"wear": {"aim": True, "share": 0.15, "contrast": 0.149}}  # near black and white
 
 
 def filled_in(piece: Piece, edits: list[dict]) -> list[dict]:
@@ -29,7 +30,11 @@ def _with_texture(piece: Piece, edit: dict) -> dict:
     kind = STEPS.get(name) if isinstance(name, str) else None
     if kind and "texture" in kind.settings.model_fields and not edit.get("params"):
         texture = fitting(piece.owner, kind.kind)
-        return {**edit, "params": {"texture": texture.ref}} if texture else edit
+        return (
+            {**edit, "params": {"texture": texture.ref, **BEGINS.get(name, {})}}
+            if texture
+            else edit
+        )
     return edit
 
 

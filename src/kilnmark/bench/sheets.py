@@ -12,6 +12,7 @@ from kilncore.artwork import ARTS
 from kilncore.artwork.lettering import Lettering
 from kilncore.artwork.parting import counted
 from kilncore.document import BACKDROPS, Group, Mark, Piece, Step
+from kilncore.engine.solved import SolvedWear, solved_wear
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
 from kilncore.fills.base import FillKind
@@ -23,6 +24,7 @@ from kilnmark.bench.placed import readings_of
 from kilnmark.bench.strip import Tab, name_of, tabs
 from kilnmark.bench.typeface import Typeface, typeface_of
 from kilnmark.controls.fields import Field, fields_of
+from kilnmark.storage import assets
 
 SOFT_FROM = 1.05  # times its own size
 WAYS_TO_ALIGN = (
@@ -73,6 +75,7 @@ class Sheet:
     neighbours: tuple[str, str] = ("", "")  # names of what lies below and above it
     several: tuple[Mark | Group, ...] = ()
     placed: tuple[str, ...] = ()  # readings of the texture that is placed
+    solved: SolvedWear | None = None  # what its aim solves to
 
     @property
     def plain(self) -> str:
@@ -229,7 +232,15 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         count=count,
         path=tuple(path),
         placed=readings_of(piece, part, step.params),
+        solved=_solved(piece, step),
     )
+
+
+def _solved(piece: Piece, step: Step) -> SolvedWear | None:
+    try:
+        return solved_wear(piece, step, assets())
+    except KilnError:
+        return None  # a lost file is told where it is drawn
 
 
 def _neighbours(piece: Piece, part: str) -> dict:

@@ -37,6 +37,12 @@ def tones_of(row, ref) -> list[int]:
 
 
 @register.filter
+def percent(share: float) -> str:
+    """A share in words."""
+    return f"{100 * share:.1f} %"
+
+
+@register.filter
 def crop_sides(names: str) -> list[str]:
     """Names in one word each."""
     return names.split()

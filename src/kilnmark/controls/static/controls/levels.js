@@ -10,8 +10,9 @@ document.addEventListener("alpine:init", () => {
     refresh() {
       const { black, gamma, white, invert, path } = this.$root.dataset;
       this.path = JSON.parse(path);
-      this.values = { black: +black, gamma: +gamma, white: +white };
+      this.values = { black: clamp(+black, 0, 1), gamma: +gamma, white: clamp(+white, 0, 1) };
       this.inverted = invert === "true";
+      this.solved = "solved" in this.$root.dataset;
       this.show();
     },
 
@@ -65,13 +66,15 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
+    // A solved point that is moved by hand is no longer solved: the aim goes off, and the sheet says so.
     commit() {
       this.show();
-      this.$dispatch("control-change", { edits: this.edits, label: "Black and white points" });
+      this.$dispatch("control-change", { edits: this.edits, label: "Black and white points", reload: this.solved });
     },
 
     get edits() {
-      return Object.entries(this.values).map(([key, value]) => ({ op: "set", path: [...this.path, key], value }));
+      const points = Object.entries(this.values).map(([key, value]) => ({ op: "set", path: [...this.path, key], value }));
+      return this.solved ? [{ op: "set", path: [...this.path, "aim"], value: false }, ...points] : points;
     },
 
     show(typing = null) {

@@ -5,6 +5,7 @@ colours and parts are changed.
 from hypothesis import strategies as st
 
 from kilncore.prep import OPERATIONS
+from kilncore.prep.base import PICTURE
 
 share = st.floats(0, 1) | st.sampled_from([0.0, 0.5, 1.0])
 colour = st.sampled_from(["#000000", "#ffffff", "#c03020", "#aa0033", "#14646b"])
@@ -53,11 +54,14 @@ SETTINGS = {
 
 def operation():
     """Any that there is; one without a line above keeps its own settings."""
-    return st.sampled_from(list(OPERATIONS)).flatmap(
+    return st.sampled_from(KINDS).flatmap(
         lambda kind: SETTINGS.get(kind, st.just({})).map(
             lambda found: {"kind": kind, "on": True, **found}
         )
     )
+
+
+KINDS = [kind.name for kind in OPERATIONS.values() if PICTURE in kind.serves]
 
 
 def chain():

@@ -109,10 +109,12 @@ class AssetStore:
 
     def is_ready(self, ref: TextureRef) -> bool:
         """Whether its pixels are at hand at full size."""
-        if not in_use(ref.chain):
-            return True
-        key = ready_key(ref.hash, ref.chain, ref.wraps)
-        return (0, key) in self._prepared or key in self._ready
+        return self.has_ready(ref.hash, ref.chain, ref.wraps)
+
+    def has_ready(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> bool:
+        """The same of a file and a chain."""
+        key = ready_key(name, chain, wraps)
+        return not in_use(chain) or (0, key) in self._prepared or key in self._ready
 
     def counts(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> np.ndarray:
         """How often each tone occurs in what a chain makes of a file (`prep.tone_counts`): of all

@@ -49,6 +49,14 @@ def test_ready_pixels_are_what_the_operations_make(store, scan):
     assert store.is_ready(ref) and store.texture(ref) is found
 
 
+def test_a_file_that_has_to_be_made_seamless_does_not_repeat_before():
+    for chain, wraps in (([], True), ([{"kind": "seamless"}], False), ([{"kind": "mirror"}], True)):
+        assert TextureRef(hash="a" * 64, edges="repeat", chain=chain).wraps is wraps
+    assert not TextureRef(hash="a" * 64, edges="mirror").wraps
+    off = [{"kind": "seamless", "on": False}]
+    assert TextureRef(hash="a" * 64, edges="repeat", chain=off).wraps
+
+
 def test_they_lie_on_disk_and_are_there_again(store, scan):
     ref = TextureRef(hash=scan, chain=CHAIN)
     first = store.texture(ref)

@@ -35,6 +35,11 @@ def in_use(chain: tuple[Operation, ...]) -> tuple[Operation, ...]:
     return tuple(operation for operation in chain if operation.on)
 
 
+def makes_seamless(chain: tuple[Operation, ...]) -> bool:
+    """Whether one of its operations makes what does not repeat repeat."""
+    return any(operation.wraps_after(False) for operation in in_use(chain))
+
+
 def size_of(chain: tuple[Operation, ...], width: int, height: int) -> tuple[int, int]:
     """Width and height of the result, from those of the picture."""
     for operation in in_use(chain):

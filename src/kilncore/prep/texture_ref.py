@@ -7,7 +7,7 @@ from pydantic import Field, SerializationInfo, model_serializer
 from kilncore.model.base import Model
 from kilncore.model.files import TextureHash
 from kilncore.model.meaning import is_meaning
-from kilncore.prep.chain import TextureChain, meaning
+from kilncore.prep.chain import TextureChain, makes_seamless, meaning
 
 
 class TextureRef(Model):
@@ -24,8 +24,10 @@ class TextureRef(Model):
 
     @property
     def wraps(self) -> bool:
-        """Whether what is done near an edge reads the opposite one."""
-        return self.edges == "repeat"
+        """Whether the file repeats as it is, so that what is done near an edge reads the opposite
+        one: not where its chain has to make it repeat first.
+        """
+        return self.edges == "repeat" and not makes_seamless(self.chain)
 
     @model_serializer(mode="wrap")
     def _told(self, told: Any, info: SerializationInfo) -> dict:

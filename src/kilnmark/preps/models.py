@@ -6,7 +6,7 @@ import uuid
 from django.conf import settings
 from django.db import models
 
-from kilncore.prep.chain import TextureChain
+from kilncore.prep.chain import TextureChain, makes_seamless
 from kilncore.textures.prep import chain_of
 from kilnmark.binned import Binnable
 from kilnmark.shelf.models import Texture
@@ -43,10 +43,7 @@ class Prep(Binnable):
     @property
     def ref(self) -> dict:
         """As a document names the texture prepared so."""
-        repeats = any(
-            one["kind"] in ("seamless", "mirror") and one.get("on", True) for one in self.stored
-        )
-        edges = "repeat" if repeats else self.texture.edges
+        edges = "repeat" if makes_seamless(self.chain) else self.texture.edges
         return {**self.texture.ref, "edges": edges, "chain": self.stored, "prep": str(self.id)}
 
     @property

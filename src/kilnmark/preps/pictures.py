@@ -10,7 +10,7 @@ from kilncore.document import load
 from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.errors import KilnError
 from kilncore.pixels.stored import full_of
-from kilncore.prep.chain import draft_level, in_use
+from kilncore.prep.chain import draft_level
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.system.opencv import cv2
 from kilncore.textures.texture import Texture
@@ -42,8 +42,7 @@ def at_stage(ref: TextureRef, stage: int | None, exact: bool) -> Texture:
     copy unless it is to be exact, or is there already.
     """
     chain = ref.chain if stage is None else ref.chain[:stage]
-    part = ref.model_copy(update={"chain": chain})
-    if not in_use(chain) or exact or assets().is_ready(part):
+    if exact or assets().has_ready(ref.hash, chain, ref.wraps):
         return assets().prepared(ref.hash, chain, 0, ref.wraps)
     width, height = assets().source(ref.hash).size
     level = draft_level(chain, width, height, 0.5, 1.0)

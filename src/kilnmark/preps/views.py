@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kilncore.errors import KilnError
 from kilncore.output import texture_files
+from kilncore.prep.chain import makes_seamless
 from kilncore.prep.seamless import Seamless
 from kilncore.system.files import HALF
 from kilnmark import door
@@ -124,7 +125,7 @@ def ready(request, target):
 def file(request, target):
     """The ready texture as a file; `tile` makes it seamless first, if it is not."""
     ref, way = target.ref(), request.GET.get("way", "png8")
-    if "tile" in request.GET and not any(one.kind in ("seamless", "mirror") for one in ref.chain):
+    if "tile" in request.GET and not makes_seamless(ref.chain):
         ref = ref.model_copy(update={"chain": (*ref.chain, Seamless())})
     if way not in texture_files.WAYS:
         raise KilnError("A texture cannot be saved so.", way[:20])

@@ -19,6 +19,18 @@ def deep(dtype: np.dtype) -> np.dtype:
     return np.dtype(np.float32 if np.dtype(dtype).kind == "f" else np.uint16)
 
 
+def deepened(planes: np.ndarray) -> np.ndarray:
+    """The same in 16 bits; floats and what has 16 bits as they are."""
+    return planes.astype(np.uint16) * np.uint16(257) if planes.dtype == np.uint8 else planes
+
+
+def held_to_alpha(planes: np.ndarray) -> np.ndarray:
+    """The same planes, in place: where there is alpha, no colour above it."""
+    if len(planes) == 4:
+        np.minimum(planes[:3], planes[3], out=planes[:3])
+    return planes
+
+
 def put(values: np.ndarray, out: np.ndarray) -> None:
     """Store floats of 0..1, held to that, in planes of any type."""
     values = np.clip(values, 0, 1)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from kilncore.pixels.stored import deep, full_of, put, straight
+from kilncore.pixels.stored import deep, deepened, full_of, held_to_alpha, put, straight
 
 BAND_PIXELS = 1_500_000
 
@@ -48,16 +48,14 @@ def by_bands(
             stop = min(top + tall, height)
             rows = places(top - reach, stop + reach, height, wraps)
             put(work(floats(plane, rows, reach, wraps), top), made[top:stop])
-    if count == 4:
-        np.minimum(out[:3], out[3], out=out[:3])
-    return out
+    return held_to_alpha(out)
 
 
 def through(planes: np.ndarray, curve: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:
     """The planes' colours through a curve of tones, 0..1 to 0..1; alpha stays."""
     if len(planes) == 4:
         colours, alpha = straight(planes)
-        made, kept = through(colours, curve), _deepened(alpha)
+        made, kept = through(colours, curve), deepened(alpha)
         share = kept * np.float32(1 / full_of(kept))
         held = [np.rint(one * share) if kept.dtype.kind != "f" else one * share for one in made]
         return np.stack([*held, kept]).astype(kept.dtype)
@@ -72,7 +70,3 @@ def through(planes: np.ndarray, curve: Callable[[np.ndarray], np.ndarray]) -> np
         for top in range(0, len(plane), tall):
             np.take(table, plane[top : top + tall], out=made[top : top + tall], mode="clip")
     return out
-
-
-def _deepened(plane: np.ndarray) -> np.ndarray:
-    return plane.astype(np.uint16) * np.uint16(257) if plane.dtype == np.uint8 else plane

@@ -8,7 +8,7 @@ from pydantic import Field
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
 from kilncore.pixels.luma import luminance_rows
-from kilncore.pixels.stored import deep
+from kilncore.pixels.stored import deepened, held_to_alpha
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.prep.refilling import refilled
 from kilncore.system.opencv import cv2
@@ -65,17 +65,14 @@ class Clean(Operation):
         painted = np.zeros((height, width), np.uint8)
         for patch in self.patches:
             patch.paint(painted)
-        out = planes.astype(deep(planes.dtype))
-        if planes.dtype == np.uint8:
-            out *= np.uint16(257)
+        out = deepened(planes)
+        out = out.copy() if out is planes else out
         for patch in self.patches:
             mask = patch.mask(width, height)
             if 0 < mask.mean() <= LARGEST:
                 tones = luminance_rows(out)
                 refilled(out, tones, mask, painted, patch.another)
-        if len(out) == 4:
-            np.minimum(out[:3], out[3], out=out[:3])
-        return out
+        return held_to_alpha(out)
 
     def told(self) -> str:
         """How many."""

@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from kilncore.model.setting import setting
-from kilncore.pixels.stored import deep, full_of, put
+from kilncore.pixels.stored import deep, full_of, held_to_alpha, put
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.prep.wide_mean import SMALL, enlarged, small_copy, wide_mean
 from kilncore.system.opencv import cv2
@@ -64,9 +64,7 @@ class EvenContrast(Operation):
                 values = plane[rows] * unit
                 even = middle + (values - means(rows)) * (wanted / spreads(rows))
                 put(values + share * (even - values), made[rows])
-        if len(out) == 4:
-            np.minimum(out[:3], out[3], out=out[:3])
-        return out
+        return held_to_alpha(out)
 
     def _around(self, plane: np.ndarray, copy: Copy) -> tuple[np.ndarray, np.ndarray]:
         small = small_copy(plane)

@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 
 from kilncore.model.setting import setting
-from kilncore.pixels.stored import deep, full_of, put
+from kilncore.pixels.stored import deep, full_of, held_to_alpha, put
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.prep.grey import one_tone
 from kilncore.prep.wide_mean import enlarged, small_copy, wide_mean
@@ -60,9 +60,7 @@ class Flatten(Operation):
                 rows = slice(top, min(top + BAND_ROWS, height))
                 found = plane[rows] * unit * (np.float32(mean) / lit(rows))
                 put(found, made[rows])
-        if len(out) == 4:
-            np.minimum(out[:3], out[3], out=out[:3])
-        return out
+        return held_to_alpha(out)
 
     def _read(self, planes: np.ndarray) -> np.ndarray:
         return planes[:3] if self.colours or len(planes) == 1 else one_tone(planes)

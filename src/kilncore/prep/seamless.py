@@ -13,7 +13,7 @@ import numpy as np
 
 from kilncore.blur import blur_within, reach
 from kilncore.model.setting import setting
-from kilncore.pixels.stored import deep, full_of, put
+from kilncore.pixels.stored import deep, deepened, full_of, held_to_alpha, put
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.prep.cuts import closed_cut, open_cut
 from kilncore.prep.normal_scores import NormalScores
@@ -58,9 +58,7 @@ class Seamless(Operation):
         turned = np.swapaxes(across, 1, 2)
         done = join(turned, _overlap(planes.shape[1], self.overlap), copy, True)
         found = np.ascontiguousarray(np.swapaxes(done, 1, 2))
-        if len(found) == 4:
-            np.minimum(found[:3], found[3], out=found[:3])
-        return found
+        return held_to_alpha(found)
 
     def wraps_after(self, wraps: bool) -> bool:
         """It repeats."""
@@ -143,9 +141,5 @@ def _with_strip(planes: np.ndarray, strip: np.ndarray, overlap: int) -> np.ndarr
     _, height, width = planes.shape
     out = np.empty((len(planes), height, width - overlap), deep(planes.dtype))
     put(strip, out[:, :, :overlap])
-    rest = planes[:, :, overlap : width - overlap]
-    if rest.dtype == np.uint8:
-        out[:, :, overlap:] = rest.astype(np.uint16) * np.uint16(257)
-    else:
-        out[:, :, overlap:] = rest
+    out[:, :, overlap:] = deepened(planes[:, :, overlap : width - overlap])
     return out

@@ -13,7 +13,7 @@ from pydantic import model_validator
 
 from kilncore.compiled.kernels import kernel
 from kilncore.model.setting import setting
-from kilncore.pixels.stored import deep, full_of, put
+from kilncore.pixels.stored import deep, deepened, full_of, put
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.prep.grey import one_tone
 from kilncore.system.opencv import cv2
@@ -88,7 +88,7 @@ def sorted_out(
     mask = (tones > full - core if holes else tones < core).view(np.uint8)
     kept = _kept(tones, mask, least, most, holes, wraps)
     if kept is None:
-        return _deepened(tones)
+        return deepened(tones)
     out = np.empty(tones.shape, deep(tones.dtype))
     clean, unit = np.float32(0 if holes else 1), np.float32(1 / full)
     disc = np.ones((2 * FRINGE + 1,) * 2, np.uint8)
@@ -116,10 +116,6 @@ def _kept(tones, mask, least: float, most: float, holes: bool, wraps: bool) -> n
     for top in range(0, len(kept), BAND_ROWS):
         kept[top : top + BAND_ROWS] = table[labels[top : top + BAND_ROWS]]
     return kept
-
-
-def _deepened(tones: np.ndarray) -> np.ndarray:
-    return tones.astype(np.uint16) * np.uint16(257) if tones.dtype == np.uint8 else tones
 
 
 def _joined(labels: np.ndarray, areas: np.ndarray, corners: bool) -> np.ndarray:

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from kilncore.model.setting import setting
-from kilncore.pixels.stored import deep, full_of, put
+from kilncore.pixels.stored import deep, full_of, held_to_alpha, put
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.system.opencv import cv2
 
@@ -54,9 +54,7 @@ class Straighten(Operation):
                 borderMode=cv2.BORDER_REFLECT,
             )
             put(found * unit, made)
-        if len(out) == 4:
-            np.minimum(out[:3], out[3], out=out[:3])
-        return out
+        return held_to_alpha(out)
 
     def wraps_after(self, wraps: bool) -> bool:
         """Cut, it does not repeat any more."""

@@ -58,6 +58,7 @@ STRONG = {
     "wear": {"black": 0.3, "white": 0.7},
     "follow": {"across": px(14), "down": px(-9)},
     "soften": {"radius": px(1.7)},
+    "tones": {"contrast": 0.3, "saturation": 0.6, "hue_deg": 40, "lift": 0.1, "middle": 1.4},
 }
 LANDINGS = {"coat": ("overlay", 1.4)}
 

@@ -3,6 +3,7 @@
 from kilncore.steps import wear  # noqa: F401  isort: skip
 from kilncore.steps import coat  # noqa: F401  isort: skip
 from kilncore.steps import follow  # noqa: F401  isort: skip
+from kilncore.steps import tones  # noqa: F401  isort: skip
 from kilncore.steps import soften  # noqa: F401  isort: skip
 from kilncore.steps import grain  # noqa: F401  isort: skip
 from kilncore.steps.base import STEPS, StepKind

@@ -17,6 +17,7 @@ from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
 HALVED_ROWS = 256  # at a time
+MOST_PLACES = 8
 UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
 TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 
@@ -241,8 +242,11 @@ def _unit(planes: np.ndarray) -> float:
 
 
 def _places(ratio: float) -> int:
-    """Into how many places, each way, a pixel that covers so many px is divided."""
-    return max(2, round(ratio))
+    """Into how many places, each way, a pixel that covers so many px is divided. Of a texture that
+    is too small for a copy to be made smaller, a pixel may cover thousands of px, all of it many
+    times over: a few places spread over it tell its mean.
+    """
+    return min(max(2, round(ratio)), MOST_PLACES)
 
 
 def _softened(plane: np.ndarray, sigma: float) -> np.ndarray:

@@ -21,6 +21,7 @@ from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
 from kilnmark.bench.placed import readings_of
+from kilnmark.bench.remedies import Warned, warned_of
 from kilnmark.bench.strip import Tab, name_of, tabs
 from kilnmark.bench.typeface import Typeface, typeface_of
 from kilnmark.controls.fields import Field, fields_of
@@ -76,6 +77,7 @@ class Sheet:
     several: tuple[Mark | Group, ...] = ()
     placed: tuple[str, ...] = ()  # readings of the texture that is placed
     solved: SolvedWear | None = None  # what its aim solves to
+    warned: tuple[Warned, ...] = ()
 
     @property
     def plain(self) -> str:
@@ -233,6 +235,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         path=tuple(path),
         placed=readings_of(piece, part, step.params),
         solved=_solved(piece, step),
+        warned=warned_of(piece, part, step, place),
     )
 
 

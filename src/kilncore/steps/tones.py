@@ -1,0 +1,129 @@
+"""Tones: levels, lift and lower, contrast, lightness, saturation, hue, invert.
+
+Tones go through one curve, the same for red, green and blue; then saturation and hue through the
+matrices of W3C Filter Effects Module Level 1 (feColorMatrix, `saturate` and `hueRotate`).
+"""
+
+import math
+
+import numpy as np
+from pydantic import model_validator
+
+from kilncore.graph.protocols import View
+from kilncore.model.base import Model
+from kilncore.pixels.picture import Picture
+from kilncore.steps.base import Remake, setting, step
+
+PLACES = 4096
+LUMA = (0.213, 0.715, 0.072)  # as feColorMatrix has it
+
+
+def _share(title: str, default: float, soft=(0, 255), **more):
+    return setting(default, title, "", "slider", factor=255, soft=soft, ge=0, le=1, step=1, **more)
+
+
+def _percent(title: str, default: float, soft: tuple[float, float], least: float, most: float):
+    return setting(
+        default, title, "", "slider", unit="%", factor=100, soft=soft, ge=least, le=most, step=1
+    )
+
+
+class TonesSettings(Model):
+    """black, white : tones that become the least and the most; middle bends what lies between.
+
+    lift, lower : what the least and the most are. contrast, lightness : -1..1, 0 leaves all as it
+    is. saturation : 0 grey, 1 as it is. hue_deg : clockwise.
+    """
+
+    lift: float = _share("Lift blacks to", 0.0, (0, 128))
+    lower: float = _share("Lower whites to", 1.0, (127, 255))
+    contrast: float = _percent("Contrast", 0.0, (-100, 100), -1, 1)
+    lightness: float = _percent("Lightness", 0.0, (-100, 100), -1, 1)
+    saturation: float = _percent("Saturation", 1.0, (0, 200), 0, 4)
+    hue_deg: float = setting(
+        0.0, "Hue", "", "slider", unit="°", soft=(-180, 180), ge=-360, le=360, step=1
+    )
+    black: float = _share("Black point", 0.0, fold=True)
+    middle: float = setting(
+        1.0, "Middle", "", "slider", soft=(0.2, 4), ge=0.1, le=10, step=0.05, fold=True
+    )
+    white: float = _share("White point", 1.0, fold=True)
+    invert: bool = setting(False, "Invert", "", "toggle", fold=True)
+
+    @model_validator(mode="after")
+    def _in_order(self):
+        if self.black > self.white:
+            raise ValueError("the black point must not lie above the white point")
+        if self.lift > self.lower:
+            raise ValueError("blacks must not be lifted above what whites are lowered to")
+        return self
+
+
+def summary(settings: TonesSettings) -> str:
+    """What is changed, in a few words."""
+    fields = type(settings).model_fields
+    names = [
+        info.title.lower()
+        for name, info in fields.items()
+        if getattr(settings, name) != info.default
+    ]
+    return ", ".join(names[:2]) + (" …" if len(names) > 2 else "") if names else "as they are"
+
+
+def curve(settings: TonesSettings, tones: np.ndarray) -> np.ndarray:
+    """What becomes of tones, 0..1."""
+    tones = 1 - tones if settings.invert else tones
+    span = max(settings.white - settings.black, 1e-6)
+    tones = np.clip((tones - settings.black) / span, 0, 1) ** (1 / settings.middle)
+    tones = 0.5 + (tones - 0.5) * _steepness(settings.contrast)
+    tones = np.clip(tones, 0, 1)
+    light = settings.lightness
+    tones = tones + light * (1 - tones) if light > 0 else tones * (1 + light)
+    return settings.lift + np.clip(tones, 0, 1) * (settings.lower - settings.lift)
+
+
+def _steepness(contrast: float) -> float:
+    """-1 flat, 0 as it is, 1 nearly a threshold."""
+    return 1 + contrast if contrast <= 0 else 1 / max(1 - contrast, 0.004)
+
+
+def matrix(saturation: float, hue_deg: float) -> np.ndarray:
+    """(3, 3): saturation, then hue."""
+    red, green, blue = LUMA
+    grey = np.tile(np.array(LUMA), (3, 1))
+    saturate = saturation * np.eye(3) + (1 - saturation) * grey
+    cos, sin = math.cos(math.radians(hue_deg)), math.sin(math.radians(hue_deg))
+    turned = (
+        grey
+        + cos * (np.eye(3) - grey)
+        + sin
+        * np.array([[-red, -green, 1 - blue], [0.143, 0.140, -0.283], [-(1 - red), green, blue]])
+    )
+    return turned @ saturate
+
+
+@step(
+    "tones",
+    title="Tones",
+    sentence="Blacks lifted, whites lowered, contrast, saturation, hue.",
+    gives="remake",
+    settings=TonesSettings,
+    summary=summary,
+    changes={"colour"},
+)
+def tones(settings: TonesSettings, view: View):
+    """Every colour through the curve and the matrix; alpha stays."""
+    picture = view.picture()
+    if picture is None:
+        return None
+    places = np.minimum(np.arange(PLACES + 2) / PLACES, 1)
+    table = curve(settings, places).astype(np.float32)
+    program = view.program
+    found = [program.lut(row.clamped(), table) for row in picture.unpremultiply().colour]
+    mixed = matrix(settings.saturation, settings.hue_deg)
+    if not np.allclose(mixed, np.eye(3)):
+        found = [
+            program.op("weighted", *found, numbers=tuple(map(float, row))).clamped()
+            for row in mixed
+        ]
+    return Remake(Picture(program, tuple(found), picture.alpha))

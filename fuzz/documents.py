@@ -225,8 +225,9 @@ def step(draw, files, marks, part):
     params = {
         name: draw(_value(files, field)) for name, field in kind.settings.model_fields.items()
     }
-    if {"black", "white"} <= set(params):
-        params["black"], params["white"] = sorted((params["black"], params["white"]))
+    for low, high in (("black", "white"), ("lift", "lower")):
+        if {low, high} <= set(params):
+            params[low], params[high] = sorted((params[low], params[high]))
     return {
         "kind": kind.kind,
         "on": draw(st.integers(0, 9)) > 0,

@@ -37,6 +37,7 @@ def addresses(worked, scan, firing):
         **{name: of_piece for name in ("prep-use", *(f"prep-use-{one}" for one in PREP_PAGES))},
         "prep-keep": of_piece,
         "tried": of_piece,
+        "piece-tryouts": of_piece,
         "piece-card": {**of_piece, "key": "k"},
         "piece-duplicate": of_piece,
         "uses": of_piece,

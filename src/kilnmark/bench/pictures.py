@@ -122,16 +122,31 @@ def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
 
 def tried(owner: int, piece: Piece, part: str) -> tuple[bytes, str]:
     """A part of a piece that is not stored, finished, as small as on a strip."""
+    shown, point, key = _to_try(owner, piece, part)
+    return PICTURES.get(key, lambda: draft(_close([(shown, point)], part)[0]))
+
+
+def tried_together(owner: int, pieces: list[Piece], part: str) -> list[np.ndarray]:
+    """(H, W, 3) uint8 of several of one size, drawn at once, and kept as `tried` gives them."""
+    found = [_to_try(owner, piece, part) for piece in pieces]
+    drawn = _close([(shown, point) for shown, point, _ in found], part)
+    for (_, _, key), pixels in zip(found, drawn, strict=True):
+        PICTURES.put(key, draft(pixels))
+    return [pixels[..., :3] for pixels in drawn]
+
+
+def _to_try(owner: int, piece: Piece, part: str) -> tuple[Piece, Point, tuple]:
+    """The piece with drafts of textures, finished at a part; the key of its picture."""
     if part not in piece.treatments():
         raise KilnError("There is no such mark on this piece.", part)
     shown = with_draft_textures(piece, assets())
     point = Point(part, len(shown.treatments()[part]) + (part not in ("ground", "piece")))
-    key = (owner, "tried", point_key(shown, point))
-    return PICTURES.get(key, lambda: draft(_close(shown, part, point)))
+    return shown, point, (owner, "tried", point_key(shown, point))
 
 
-def _close(piece: Piece, part: str, point: Point) -> np.ndarray:
-    """A part of a piece close by: of wide words only the middle."""
+def _close(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
+    """A part of pieces close by: of wide words only the middle."""
+    piece = wanted[0][0]
     x, y, width, height = strip_region(piece, part)
     box = plan_of(piece).extent(part) if part not in ("ground", "piece") else None
     if box is not None and box.width > CLOSE_RATIO * box.height > 0:
@@ -140,7 +155,7 @@ def _close(piece: Piece, part: str, point: Point) -> np.ndarray:
         x, y = x + (width - wide) / 2, (box.top + box.bottom - tall) / 2
         width, height = wide, tall
     scale = min(1.0, TRIED_SIZE[0] / width, TRIED_SIZE[1] / height)
-    return engine.together([(piece, point)], (x, y, width, height), scale, assets())[0]
+    return engine.together(wanted, (x, y, width, height), scale, assets())
 
 
 def _float(pixels: np.ndarray) -> np.ndarray:

@@ -8,6 +8,7 @@ urlpatterns = [
     path("strip/<slug:part>/<int:number>/<slug:key>", views.strip_picture, name="strip-picture"),
     path("sheet/", views.sheet, name="sheet"),
     path("stage/", views.stage, name="stage"),
+    path("tryouts/", views.tryouts_wall, name="piece-tryouts"),
     path("tried/", views.tried, name="tried"),
     path("change/", views.change, name="change"),
     path("undo/", views.undo, name="undo"),

@@ -8,7 +8,7 @@ from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
 from kilncore.warm_up import READY
 from kilnmark import door
-from kilnmark.bench import marks, pictures, sheets, sources, strip
+from kilnmark.bench import marks, pictures, sheets, sources, strip, tryouts
 from kilnmark.bench.filling_in import filled_in
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.bench.turns import turns
@@ -269,9 +269,22 @@ def tried(request, piece_id):
     )
     if asked.version != piece.version:
         return JsonResponse(STALE, status=409)
-    document = edits.apply(piece.document, asked.edits)
+    document = edits.apply(piece.document, filled_in(piece, asked.edits))
     actions.check_owned(request.user, document)
     return kept_by_key(*pictures.tried(request.user.pk, document, asked.part))
+
+
+@require_GET
+def tryouts_wall(request, piece_id):
+    """Live alternatives for one choice, on the piece."""
+    piece = own_piece(request, piece_id)
+    part, path = request.GET.get("part", ""), door.listed(request.GET.get("path", ""))
+    document = piece.document
+    found = tryouts.candidates_of(document, request.GET.get("kind", ""), path)
+    wall = tryouts.wall(
+        request.user.pk, document, part, found, lambda changes: filled_in(piece, changes)
+    )
+    return render(request, "bench/tryouts.html", {"wall": wall, "piece": piece, "part": part})
 
 
 @require_GET

@@ -23,6 +23,8 @@ document.addEventListener("alpine:init", () => {
       if (edit) this.$dispatch("control-draft", { edits: [edit] });
     },
 
+    tryAll({ currentTarget: { dataset: { kind, path, title } } }) { this.$dispatch("tryouts-wanted", { kind, path, title }); },
+
     // A colour of the piece was chosen.
     given({ detail }) {
       this.carrier.value = detail.colour;

@@ -13,6 +13,7 @@ document.addEventListener("alpine:init", () => {
       this.values = { black: clamp(+black, 0, 1), gamma: +gamma, white: clamp(+white, 0, 1) };
       this.inverted = invert === "true";
       this.solved = "solved" in this.$root.dataset;
+      if (this.solved) this.$root.querySelector("[data-solved-told]").textContent = this.$root.dataset.solved;
       this.show();
     },
 

@@ -8,6 +8,7 @@ document.addEventListener("alpine:init", () => {
       window.addEventListener("placing", this.listen);
     },
     destroy() { window.removeEventListener("placing", this.listen); },
+    tryAll({ currentTarget: { dataset: { kind, path, title } } }) { this.$dispatch("tryouts-wanted", { kind, path, title }); },
     toggle() { this.$dispatch("placement-wanted", { path: this.pressed === "true" ? null : this.$root.dataset.path }); },
   }));
 });

@@ -1,0 +1,78 @@
+"""Aims and walls in the real interface, by pointer and by keyboard."""
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.test_access import faults
+
+pytestmark = pytest.mark.browser
+
+
+def settings(bench, number=0):
+    return bench.mark("PELLWICK")["treatment"][number]
+
+
+def test_an_aim_is_set_and_goes_off_when_a_solved_point_is_moved(bench):
+    page = bench.page
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    page.get_by_label("Aim: take away a share").check()
+    bench.settle()
+    expect(page.locator(".levels.solved .solved-told")).to_have_text("solved: takes 15.0 %")
+    before = bench.picture()
+    share = page.locator("#sheet input[type=range]").first
+    share.focus()
+    for _ in range(20):
+        page.keyboard.press("ArrowRight")
+    bench.settle()
+    expect(page.locator(".solved-told")).to_have_text("solved: takes 25.0 %")
+    assert settings(bench)["params"]["share"] == 0.25
+    assert np.abs(bench.picture() - before).max() > 20
+    assert faults(page) == []
+    page.locator("[data-point=black]").focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    bench.settle()
+    expect(page.locator(".levels.solved")).to_have_count(0)
+    assert settings(bench)["params"]["aim"] is False
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        bench.settle()
+
+
+def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
+    page = bench.page
+    bench.tab("PELLWICK")
+    page.get_by_role("button", name="Step", exact=True).click()
+    page.locator(".dropdown-menu.show", has_text="Texture coat").get_by_text("Texture coat").click()
+    bench.settle()
+    kept = bench.told["version"]
+    page.locator("[data-try-all][data-kind=modes]").focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".tryout[aria-current]")).to_be_focused()
+    expect(page.locator(".tryout[aria-current]")).to_contain_text("Multiply · now")
+    assert faults(page) == []
+    before = bench.picture()
+    page.keyboard.press("End")
+    for key in ("ArrowDown", "ArrowDown", "ArrowRight"):
+        page.keyboard.press(key)
+    page.wait_for_timeout(1500)
+    assert np.abs(bench.picture() - before).max() > 20  # the stage shows the one under the cursor
+    page.keyboard.press("Escape")
+    bench.settle()
+    assert bench.told["version"] == kept and np.abs(bench.picture() - before).max() < 3
+    page.locator("[data-try-all][data-kind=modes]").click()
+    page.locator(".tryout").nth(4).click()
+    bench.settle()
+    coat = next(one for one in bench.mark("PELLWICK")["treatment"] if one["kind"] == "coat")
+    assert coat["landing"]["mode"] != "multiply"
+    page.locator("[data-try-all][data-kind=placements]").click()
+    expect(page.locator(".tryout").first).to_be_visible()
+    page.locator(".tryout").nth(1).focus()
+    page.keyboard.press("Enter")
+    bench.settle()
+    coat = next(one for one in bench.mark("PELLWICK")["treatment"] if one["kind"] == "coat")
+    assert coat["params"]["placement"]["x"]["value"] or coat["params"]["placement"]["y"]["value"]
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        bench.settle()

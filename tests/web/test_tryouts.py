@@ -1,0 +1,129 @@
+"""Walls of alternatives, aims and remedies on the sheet."""
+
+import json
+import re
+
+import numpy as np
+import pytest
+from django.urls import reverse
+
+from kilncore.blending.modes import BLEND_MODES
+from kilncore.document import load
+from kilnmark.pieces import actions
+from kilnmark.pieces.models import Piece
+from tests.documents import lettering, mark, piece, step
+from tests.pictures import array
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def coated(user, scan):
+    """A black word under an overlay, which cannot show."""
+    coat = step("coat", "overlay", 1.0, texture=scan.ref)
+    document = piece(mark(lettering("Gull", 90, "#000000"), treatment=[coat]))
+    return actions.start(user, load(document.model_dump(mode="json")))
+
+
+def way(made):
+    item = made.document.stack[0]
+    return ["stack", item.id, "treatment", item.treatment[0].id]
+
+
+def wall(client, made, kind, path, part=None):
+    asked = {"kind": kind, "path": json.dumps(path), "part": part or made.document.stack[0].id}
+    return client.get(reverse("piece-tryouts", args=[made.pk]), asked)
+
+
+def cards(answer):
+    page = answer.content.decode()
+    return re.findall(r'data-words="([^"]*)"', page), re.findall(r'<img src="([^"]*)"', page)
+
+
+def test_all_modes_are_shown_once_the_present_one_first(signed_in, coated):
+    answer = wall(signed_in, coated, "modes", [*way(coated), "landing", "mode"])
+    words, urls = cards(answer)
+    page = answer.content.decode()
+    assert words[0] == "Overlay" and 'aria-current="true"' in page.split("tryout")[1]
+    alike = [w for more in re.findall(r"and alike: ([^<]*)", page) for w in more.split(", ")]
+    assert sorted(words + alike) == sorted(mode.title for mode in BLEND_MODES.values())
+    assert "Hard light" not in alike  # it shows on black, and overlay does not
+    assert Piece.objects.get(pk=coated.pk).version == 1 and urls
+
+
+def test_a_walls_pictures_are_those_drawn_alone_to_the_bit(signed_in, coated):
+    from kilnmark.pictures import PICTURES
+
+    answer = wall(signed_in, coated, "modes", [*way(coated), "landing", "mode"])
+    _, urls = cards(answer)
+    together = [signed_in.get(url.replace("&amp;", "&")).content for url in urls]
+    PICTURES._values.clear()
+    alone = [signed_in.get(url.replace("&amp;", "&")).content for url in urls]
+    assert together == alone and len(set(together)) == len(together)
+
+
+def test_they_are_ordered_by_how_much_they_change(signed_in, coated):
+    _, urls = cards(wall(signed_in, coated, "modes", [*way(coated), "landing", "mode"]))
+    pictures = [
+        array(signed_in.get(url.replace("&amp;", "&")).content).astype(float) for url in urls
+    ]
+    changes = [np.abs(one - pictures[0]).mean() for one in pictures]
+    assert all(b > a - 3 for a, b in zip(changes, changes[1:], strict=False)), changes  # JPEG
+
+
+def test_nine_places_and_next_steps(signed_in, coated):
+    words, urls = cards(
+        wall(signed_in, coated, "placements", [*way(coated), "params", "placement"])
+    )
+    assert words == ["where it is"]  # an overlay on black: all of them look the same
+    part = coated.document.stack[0].id
+    words, _ = cards(wall(signed_in, coated, "steps", ["stack", part, "treatment"]))
+    assert "Soften" in words and urls
+
+
+@pytest.mark.parametrize(
+    "kind, path",
+    [
+        ("modes", ["title"]),
+        ("modes", []),
+        ("modes", ["stack", "gone", "landing", "mode"]),
+        ("placements", ["ground", "fill", "placement"]),
+        ("steps", ["stack"]),
+        ("colours", ["title"]),
+    ],
+)
+def test_what_cannot_be_tried_is_refused_in_words(signed_in, coated, kind, path):
+    answer = wall(signed_in, coated, kind, path)
+    assert answer.status_code == 422
+
+
+def sheet(client, made, number=0):
+    item = made.document.stack[0]
+    asked = {"part": item.id, "step": item.treatment[number].id}
+    return client.get(reverse("sheet", args=[made.pk]), asked).content.decode()
+
+
+def test_a_coat_that_cannot_show_says_so_and_is_helped_in_one_click(signed_in, post, coated):
+    page = sheet(signed_in, coated)
+    assert "100 % of this mark is pure black or white: overlay cannot show there." in page
+    edit = json.loads(
+        re.search(r'<div class="warned".*?data-edit="([^"]*)"', page, re.S)
+        .group(1)
+        .replace("&quot;", '"')
+    )
+    asked = {"version": 1, "edits": [edit], "label": "Lifted"}
+    assert post(reverse("change", args=[coated.pk]), asked).status_code == 200
+    made = Piece.objects.get(pk=coated.pk)
+    kinds = [one.kind for one in made.document.stack[0].treatment]
+    assert kinds == ["tones", "coat"] and "warned" not in sheet(signed_in, made, 1)
+
+
+def test_a_new_wear_has_an_aim_and_its_sheet_says_what_was_solved(signed_in, post, coated):
+    part = coated.document.stack[0].id
+    edit = {"op": "add_step", "part": part, "kind": "wear", "at": 0}
+    post(reverse("change", args=[coated.pk]), {"version": 1, "edits": [edit]})
+    made = Piece.objects.get(pk=coated.pk)
+    wear = made.document.stack[0].treatment[0]
+    assert wear.params.aim and wear.params.share == 0.15
+    page = sheet(signed_in, made)
+    assert 'data-solved="solved: takes 15.0 %"' in page

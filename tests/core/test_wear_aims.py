@@ -8,6 +8,7 @@ from scipy import ndimage
 
 from kilncore import engine
 from kilncore.engine.solved import solved_wear
+from kilncore.engine.worn import worn as worn_of
 from kilncore.errors import KilnError
 from kilncore.measure import strokes
 from kilncore.output.fire import fire
@@ -161,3 +162,25 @@ def test_what_has_no_strokes_or_holes():
             strokes(wrong, 300)
     with pytest.raises(KilnError):
         strokes(np.zeros((9, 9)), 0)
+
+
+def test_readings_of_a_constructed_wear(store):
+    """Bars of known width, half of one of which a mask takes away."""
+    halves = np.full((200, 400), 255, np.uint8)
+    halves[:100, 200:] = 0  # the right half loses its upper half
+    texture = {"hash": store.keep(png(halves)), "edges": "none"}
+    words = mark(
+        {**lettering("II", 160), "font": "anton", "tracking": 600},
+        200,
+        100,
+        [step("wear", texture=texture, black=0.4, white=0.6)],
+    )
+    document = piece(words, ground={"kind": "none"}, size=(400, 200), ppi=254)
+    item = document.stack[0]
+    found = worn_of(document, item.id, item.treatment[0].id, store)
+    assert (found.parts, found.worst) == (2, 2)
+    assert found.taken == pytest.approx((1 - found.keeps) / 2, abs=0.03) and 0.2 < found.keeps < 0.8
+    assert found.thinnest_mm == pytest.approx(found.thinnest_px / 10)  # 254 ppi
+    assert found.hole_px == 0 and 0.3 < found.readable < 0.99
+    off = piece(words | {"treatment": []}, ground={"kind": "none"}, size=(400, 200))
+    assert worn_of(off, off.stack[0].id, "gone", store) is None

@@ -38,6 +38,7 @@ def addresses(worked, scan, firing):
         "prep-keep": of_piece,
         "tried": of_piece,
         "piece-tryouts": of_piece,
+        "piece-readings": of_piece,
         "piece-card": {**of_piece, "key": "k"},
         "piece-duplicate": of_piece,
         "uses": of_piece,

@@ -8,6 +8,7 @@ urlpatterns = [
     path("strip/<slug:part>/<int:number>/<slug:key>", views.strip_picture, name="strip-picture"),
     path("sheet/", views.sheet, name="sheet"),
     path("stage/", views.stage, name="stage"),
+    path("readings/", views.readings, name="piece-readings"),
     path("tryouts/", views.tryouts_wall, name="piece-tryouts"),
     path("tried/", views.tried, name="tried"),
     path("change/", views.change, name="change"),

@@ -8,7 +8,15 @@ from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
 from kilncore.warm_up import READY
 from kilnmark import door
-from kilnmark.bench import marks, pictures, sheets, sources, strip, tryouts
+from kilnmark.bench import (
+    marks,
+    pictures,
+    sheets,
+    sources,
+    strip,
+    tryouts,
+    wear_readings,
+)
 from kilnmark.bench.filling_in import filled_in
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.bench.turns import turns
@@ -272,6 +280,17 @@ def tried(request, piece_id):
     document = edits.apply(piece.document, filled_in(piece, asked.edits))
     actions.check_owned(request.user, document)
     return kept_by_key(*pictures.tried(request.user.pk, document, asked.part))
+
+
+@require_GET
+def readings(request, piece_id):
+    """What is read of a mark that a step wears."""
+    piece = own_piece(request, piece_id)
+    document, part, step = piece.document, request.GET.get("part", ""), request.GET.get("step", "")
+    steps = document.treatments().get(part, ())
+    known = any(one.id == step and one.kind == "wear" for one in steps)
+    told = wear_readings.readings(document, part, step) if known else []
+    return render(request, "bench/readings.html", {"told": told})
 
 
 @require_GET

@@ -1,0 +1,27 @@
+// What is read of a worn mark: asked for once the sheet stands, and anew when the piece has changed.
+
+import { get } from "../api.js";
+import { context } from "../context.js";
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("readings", () => ({
+    asked: 0,
+
+    init() {
+      this.again = () => this.load();
+      context.session.addEventListener("told", this.again);
+      this.load();
+    },
+
+    destroy() { context.session.removeEventListener("told", this.again); },
+
+    async load() {
+      const { part, step } = this.$root.dataset;
+      this.asked += 1;
+      const mine = this.asked;
+      if (context.session.queue.length) return;
+      const answer = await get(`${context.session.base}readings/?${new URLSearchParams({ part, step })}`);
+      if (mine === this.asked && answer.ok && this.$root.isConnected) this.$root.innerHTML = answer.data;
+    },
+  }));
+});

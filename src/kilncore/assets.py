@@ -18,7 +18,7 @@ from kilncore.prep.texture_ref import TextureRef
 from kilncore.strokes import Drawn, strokes_in
 from kilncore.system.cache import ByteCache
 from kilncore.system.files import write_whole
-from kilncore.system.hardware import MEMORY
+from kilncore.system.hardware import MEMORY, PROCESSORS
 from kilncore.textures import reading
 from kilncore.textures.preparing import Preparing
 from kilncore.textures.ready import ReadyFiles
@@ -27,6 +27,7 @@ from kilncore.typesetting.fonts import look_in
 
 TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
 STROKES_KEPT = 3000
+PREPARED_AT_ONCE = threading.BoundedSemaphore(max(1, PROCESSORS // 2))
 LARGE_BYTES = 12 * 2**20  # of a file that is prepared without being kept
 
 
@@ -125,8 +126,9 @@ class AssetStore:
     def _exact(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
         known = self._ready.find(key)
         if known is None:
-            planes = self._preparing.exact(name, chain, wraps, lambda: self._planes(name))
-            known = self._ready.put(key, Texture(planes))
+            with PREPARED_AT_ONCE:  # each may take most of a gigabyte
+                planes = self._preparing.exact(name, chain, wraps, lambda: self._planes(name))
+                known = self._ready.put(key, Texture(planes))
         return self._counted((level, key), known)
 
     def _planes(self, name: str) -> np.ndarray:

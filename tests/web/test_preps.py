@@ -177,6 +177,19 @@ def test_one_use_is_prepared_for_itself_alone_and_undone_on_the_piece(post, chan
     assert not any(ref.chain for _, ref in refs_in(Piece.objects.get(pk=worked.pk).document))
 
 
+def test_a_picture_of_a_use_names_nobody_elses_texture(post, worked, django_user_model, rng):
+    """A hash that is known is no way in."""
+    other = django_user_model.objects.create_user("other")
+    theirs = shelf.upload(other, "x.png", png(rng.integers(0, 256, (40, 40), dtype=np.uint8)))
+    path = quote(json.dumps(list(use_path(worked))))
+    edit = {"op": "set", "path": [*use_path(worked), "hash"], "value": theirs.hash}
+    for name in ("picture", "trial"):
+        url = reverse(f"prep-use-{name}", args=[worked.pk])
+        kind = {"kind": "here"} if name == "trial" else {}
+        answer = post(f"{url}?path={path}", {"edits": [edit], **kind})
+        assert answer.status_code == 422 and "not yours" in answer.json()["message"]
+
+
 @pytest.mark.parametrize("path", ["", "[]", "7", '["ground"]', '[["a"]]', '["stack", "x"]', "{"])
 def test_a_use_that_is_not_there_is_refused(signed_in, worked, path):
     answer = signed_in.get(reverse("prep-use", args=[worked.pk]), {"path": path})

@@ -8,15 +8,13 @@ from dataclasses import asdict
 from django.utils.timezone import localtime
 
 from kilncore.artwork.lettering import Lettering
-from kilncore.errors import KilnError
 from kilncore.layout.layout import Layout
 from kilncore.model.base import Model
-from kilncore.model.files import ArtHash
+from kilncore.model.files import ArtHash, TextureHash
 from kilncore.pixels.colour import HEX
 from kilncore.prep.chain import size_of
 from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.pieces.textures import refs_in
-from kilnmark.storage import assets
 
 MOST_COLOURS = 9
 LEAST_SHARE = 0.002  # of a drawing or picture: rarer colours are not offered
@@ -37,7 +35,7 @@ def snapshot(piece: Piece) -> dict:
         "frames": {item_id: _frame(frame) for item_id, frame in layout.frames().items()}
         | dict.fromkeys(("ground", "piece"), _frame(layout.page_frame)),
         "words": {mark.id: _words(layout, mark) for mark in _letterings(document)},
-        "textures": _sizes(document),
+        "textures": _sizes(piece, document),
         "colours": colours_of(document, artworks_of(piece)),
     }
 
@@ -102,13 +100,14 @@ def _words(layout: Layout, mark) -> dict:
     return {"x": x, "y": y, "em": unit * placed.scale, "rotation_deg": turn}
 
 
-def _sizes(document) -> dict:
+def _sizes(piece: Piece, document) -> dict:
     """The size of each texture as it is prepared, px, by the id of its step, or 'ground'."""
+    rows = piece.owner.textures.filter(hash__in=document.files(TextureHash))
+    known = {row.hash: (row.width, row.height) for row in rows}
     found = {}
     for way, ref in refs_in(document):
-        try:
-            size = size_of(ref.chain, *assets().source(ref.hash).size)
-        except KilnError:
-            continue  # a lost file is told where it is drawn
+        if ref.hash not in known:
+            continue
+        size = size_of(ref.chain, *known[ref.hash])
         found["ground" if way[0] == "ground" and len(way) == 3 else way[-3]] = size
     return found

@@ -21,6 +21,7 @@ from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.facts import PRINT_PPI
 from kilnmark.bench.snapshot import snapshot
 from kilnmark.bench.strip import name_of
+from kilnmark.pieces.actions import check_owned
 from kilnmark.pieces.models import Piece
 from kilnmark.pieces.textures import refs_in
 from kilnmark.preps.models import Prep
@@ -130,8 +131,12 @@ class OnPiece:
         return f"on {where}, {self.piece.title}"
 
     def document(self, changes: list[dict] = ()) -> Document:
-        """The piece with edits that are not stored yet."""
-        return edits.apply(self.piece.document, list(changes)) if changes else self.piece.document
+        """The piece with edits that are not stored yet: they name no file of anybody else's."""
+        if not changes:
+            return self.piece.document
+        found = edits.apply(self.piece.document, list(changes))
+        check_owned(self.piece.owner, found)
+        return found
 
     def ref(self, changes: list[dict] = ()) -> TextureRef:
         """As it is prepared here."""

@@ -88,6 +88,11 @@ class Stage(Asked):
     point: Where | None = None
 
 
+class Pinned(Asked):
+    version: Version
+    name: Annotated[str, StringConstraints(max_length=60)] = ""
+
+
 class Tried(Asked):
     version: Version
     part: PartId

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "kilnmark.controls",
     "kilnmark.bench",
     "kilnmark.preps",
+    "kilnmark.pins",
     "kilnmark.firings",
 ]
 

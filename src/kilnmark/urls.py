@@ -9,6 +9,7 @@ urlpatterns = [
     path("", RedirectView.as_view(pattern_name="pieces"), name="home"),
     path("account/", include("kilnmark.accounts.urls")),
     path("", include("kilnmark.preps.urls")),
+    path("", include("kilnmark.pins.urls")),
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
     path("shelf/", include("kilnmark.shelf.urls")),

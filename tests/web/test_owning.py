@@ -7,6 +7,7 @@ from django.test import Client
 from django.urls import get_resolver, reverse
 
 from kilnmark.firings import actions as firings
+from kilnmark.pins import actions as pins
 from kilnmark.preps import actions as preps
 
 pytestmark = pytest.mark.django_db
@@ -30,6 +31,7 @@ def addresses(worked, scan, firing):
     first = worked.document.stack[0].id
     of_piece, of_texture = {"piece_id": worked.pk}, {"texture_id": scan.pk}
     of_prep = {"prep_id": preps.start(scan).pk}
+    of_pin = {"pin_id": pins.pin(worked, "as it was").pk}
     return {
         **{name: of_texture for name in ("texture", "texture-favourite", "texture-away")},
         **{name: of_texture for name in ("prep-newest", "prep-start")},
@@ -37,6 +39,8 @@ def addresses(worked, scan, firing):
         **{name: of_piece for name in ("prep-use", *(f"prep-use-{one}" for one in PREP_PAGES))},
         "prep-keep": of_piece,
         "tried": of_piece,
+        **{name: of_piece for name in ("piece-pins", "piece-pin")},
+        **{name: of_pin for name in ("pin-picture", "pin-restore", "pin-unpin")},
         "piece-tryouts": of_piece,
         "piece-readings": of_piece,
         "piece-card": {**of_piece, "key": "k"},
@@ -71,6 +75,9 @@ POSTED = {
     *(f"prep-{name}" for name in ("picture", "trial", "everywhere", "keep", "start", *ON_SHELF)),
     *(f"prep-use-{name}" for name in ("picture", "trial", "everywhere")),
     "texture-favourite",
+    "piece-pin",
+    "pin-restore",
+    "pin-unpin",
     "piece-duplicate",
     "replace-everywhere",
     "throw-away",

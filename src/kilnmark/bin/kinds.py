@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from kilnmark.pins.models import Pin
+
 
 @dataclass(frozen=True)
 class Kind:
@@ -16,12 +18,17 @@ class Kind:
     page: str
 
 
+def _pins(owner):
+    return Pin.objects.filter(piece__owner=owner).select_related("piece", "state")
+
+
 KINDS = {
     kind.name: kind
     for kind in (
         Kind("piece", "Pieces", lambda owner: owner.pieces.select_related("head"), "pieces"),
         Kind("texture", "Textures", lambda owner: owner.textures.all(), "shelf"),
         Kind("prep", "Preps", lambda owner: owner.preps.select_related("texture"), "shelf"),
+        Kind("pin", "Pinned versions", _pins, "pieces"),
         Kind("artwork", "Artworks", lambda owner: owner.artworks.all(), "artworks"),
         Kind("font", "Fonts", lambda owner: owner.fonts.all(), "artworks"),
     )

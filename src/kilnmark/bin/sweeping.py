@@ -19,6 +19,7 @@ from kilnmark.bin.models import Unnamed
 from kilnmark.faces.models import Font
 from kilnmark.firings.models import Firing
 from kilnmark.pieces.models import Artwork, Piece, State, StrokeFile
+from kilnmark.pins.models import Pin
 from kilnmark.preps.models import Prep
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
@@ -56,7 +57,7 @@ def sweep() -> tuple[int, int]:
 
 def _purge() -> int:
     """Rows whose time in the bin is over. What a state names keeps its row: the piece needs it."""
-    count = sum(rows.objects.over().delete()[0] for rows in (Piece, Prep))
+    count = sum(rows.objects.over().delete()[0] for rows in (Piece, Prep, Pin))
     named = {name.decode() for name in _named_by_documents()}
     for rows in ROWS:
         over = [row.pk for row in rows.objects.over() if row.hash not in named]

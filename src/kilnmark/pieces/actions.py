@@ -80,11 +80,32 @@ def change(
         check_owned(piece.owner, document, files.names)
         if document != piece.document:
             files.store(piece.owner)
-            state = State.of(document, piece=piece, parent=piece.head, label=label[:120])
-            State.objects.filter(pk=piece.head_id).update(onward=state)
-            _stand_on(piece, state, document)
+            _go_on(piece, document, label)
         _note(piece, token)
         return piece
+
+
+@transaction.atomic
+def become(
+    piece: Piece, version: int, document: Document, label: str, token: str | None = None
+) -> Piece:
+    """One of its own earlier documents, as one more state; Stale if `version` is not the newest."""
+    piece = Piece.objects.select_related("head", "owner").get(pk=piece.pk)
+    if _known(piece, token):
+        return piece
+    _check_version(piece, version)
+    check_owned(piece.owner, document)
+    if document != piece.document:
+        _go_on(piece, document, label)
+    _note(piece, token)
+    return piece
+
+
+def _go_on(piece: Piece, document: Document, label: str) -> None:
+    """Stand on a new state after the present one."""
+    state = State.of(document, piece=piece, parent=piece.head, label=label[:120])
+    State.objects.filter(pk=piece.head_id).update(onward=state)
+    _stand_on(piece, state, document)
 
 
 @transaction.atomic

@@ -72,6 +72,8 @@ export class Session extends EventTarget {
   undo() { return this.enqueue({ url: "undo/", options: { reload: true } }); }
   redo() { return this.enqueue({ url: "redo/", options: { reload: true } }); }
   addLettering(text) { return this.enqueue({ url: "lettering/", more: { text }, options: { added: true } }); }
+  // Back to a pinned version, by its address.
+  restore(url) { return this.enqueue({ url, options: { reload: true } }); }
   replaceEverywhere(mark, art, fit) { return this.enqueue({ url: "replace-everywhere/", more: { mark, art, fit }, options: { reload: true } }); }
   // place : what they become, marks or the ground; x, y : where a single one was dropped.
   bringIn(files, place = {}) {
@@ -114,7 +116,7 @@ export class Session extends EventTarget {
       change.version = this.version;
       await this.store(change);
     }
-    const answer = await post(this.base + change.url, this.body(change));
+    const answer = await post(change.url.startsWith("/") ? change.url : this.base + change.url, this.body(change));
     this.busy = false;
     if (passes(answer) && !(answer.status === 500 && this.failures(change) >= MOST_FAILURES)) return void this.wait(answer);
     this.tries = 0;

@@ -266,6 +266,7 @@ document.addEventListener("alpine:init", () => {
     fit() { this.zoom((view) => view.fit()); },
     truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
     openFire() { context.openFire(); },
+    openPins() { context.openPins(); },
     openMark() { context.openMark(); },
     help() { byId("keys-dialog").showModal(); },
     clearTrouble() { Object.assign(this, { trouble: "", stale: false, signedOut: false }); },

@@ -1,0 +1,43 @@
+// Pinned versions: the piece as it stands under a name, and back to one as one more state that can be undone.
+
+import { get, post } from "../api.js";
+import { context } from "../context.js";
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("pins", () => ({
+    trouble: "",
+
+    init() { context.openPins = () => this.open(); },
+
+    get list() { return this.$root.querySelector("[data-list]"); },
+
+    async open() {
+      this.trouble = "";
+      this.$root.showModal();
+      this.show(await get(this.$root.dataset.pins));
+    },
+
+    show(answer) {
+      if (answer.ok) this.list.innerHTML = answer.data;
+      this.trouble = answer.ok ? "" : answer.message;
+    },
+
+    async pin() {
+      const name = this.$root.querySelector("[data-pin-name]");
+      const { session } = context;
+      if (session.queue.length) return void Object.assign(this, { trouble: "A change is still on its way. Pin again in a moment." });
+      this.show(await post(`${this.$root.dataset.pins}pin/`, { version: session.version, name: name.value }));
+      name.value = "";
+    },
+
+    async act({ target }) {
+      const button = target.closest("button");
+      if (button?.dataset.unpin) this.show(await post(button.dataset.unpin, {}));
+      if (!button?.dataset.restore) return;
+      this.$root.close();
+      context.session.restore(button.dataset.restore);
+    },
+
+    close() { this.$root.close(); },
+  }));
+});

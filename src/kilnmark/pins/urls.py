@@ -1,0 +1,11 @@
+from django.urls import path
+
+from kilnmark.pins import views
+
+urlpatterns = [
+    path("pieces/<uuid:piece_id>/pins/", views.listing, name="piece-pins"),
+    path("pieces/<uuid:piece_id>/pins/pin/", views.pin, name="piece-pin"),
+    path("pins/<uuid:pin_id>/picture/", views.picture, name="pin-picture"),
+    path("pins/<uuid:pin_id>/restore/", views.restore, name="pin-restore"),
+    path("pins/<uuid:pin_id>/unpin/", views.unpin, name="pin-unpin"),
+]

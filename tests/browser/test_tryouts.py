@@ -76,3 +76,27 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     for _ in range(3):
         page.keyboard.press("Control+z")
         bench.settle()
+
+
+def test_a_version_is_pinned_and_come_back_to_by_keyboard(bench):
+    page = bench.page
+    title = bench.document["title"]
+    page.keyboard.press("p")
+    page.locator("[data-pin-name]").fill("harbour grey")
+    page.keyboard.press("Enter")
+    expect(page.locator(".pin b").first).to_have_text("harbour grey")
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    bench.tab("Whole piece")
+    page.get_by_label("Title").fill("Another title")
+    page.get_by_label("Title").press("Tab")
+    bench.settle()
+    assert bench.document["title"] == "Another title"
+    page.keyboard.press("p")
+    page.get_by_role("button", name="Back to harbour grey").press("Enter")
+    bench.settle()
+    assert bench.document["title"] == title and "harbour grey" in bench.told["undo"]
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+        bench.settle()
+    assert bench.document["title"] == title

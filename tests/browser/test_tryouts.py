@@ -93,7 +93,7 @@ def test_a_version_is_pinned_and_come_back_to_by_keyboard(bench):
     bench.settle()
     assert bench.document["title"] == "Another title"
     page.keyboard.press("p")
-    page.get_by_role("button", name="Back to harbour grey").press("Enter")
+    page.get_by_role("button", name="Back to it: harbour grey").press("Enter")
     bench.settle()
     assert bench.document["title"] == title and "harbour grey" in bench.told["undo"]
     for _ in range(2):

@@ -180,6 +180,8 @@ def test_a_font_of_ones_own_is_brought_in_and_set(words, tmp_path):
     newest = page.locator("#face-dialog [data-newest]")
     expect(newest).to_contain_text("Harbour Bold")
     newest.click()
+    told = "Alpine.$data(document.getElementById('bench')).bench().session.document.stack"
+    until(page, f"{told}.some((mark) => /^[0-9a-f]{{64}}$/.test(mark.art.font))")
     bench.settle()
     assert re.fullmatch("[0-9a-f]{64}", bench.mark("QUAY")["art"]["font"])
     write(bench, "QUAY")
@@ -263,9 +265,17 @@ def test_a_dragged_mark_snaps_to_anothers_edge(words):
     by = (ferry["x"] - ferry["width"] / 2) - (quay["x"] - quay["width"] / 2)
     start = middle(bench, "QUAY")
     end = (start[0] + by * zoom + 3, start[1] + 12)
-    bench.drag(
-        start, end, pause=lambda: expect(page.locator("#overlay .guide")).not_to_have_count(0)
-    )
+
+    def until_it_snaps():
+        """A hand goes on until a guide shows."""
+        for away in (0, 1, -1, 2, -2, 3, -3, 4):
+            page.mouse.move(end[0] + away, end[1])
+            page.wait_for_timeout(300)
+            if page.locator("#overlay .guide").count():
+                return
+        raise AssertionError("no guide")
+
+    bench.drag(start, end, pause=until_it_snaps)
     bench.settle()
     now = bench.told["boxes"][bench.mark("QUAY")["id"]]
     assert now["x"] - now["width"] / 2 == pytest.approx(ferry["x"] - ferry["width"] / 2, abs=0.01)

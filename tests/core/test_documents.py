@@ -92,12 +92,14 @@ def test_adding_moving_copying_and_removing_steps(worked):
         "coat",
         "follow",
         "wear",
+        "tones",
         "soften",
         "grain",
     ]
     assert kinds(apply(worked, {"op": "remove_step", "step": first})) == [
         "coat",
         "follow",
+        "tones",
         "soften",
         "grain",
     ]

@@ -18,13 +18,17 @@ PLACES = 4096
 LUMA = (0.213, 0.715, 0.072)  # as feColorMatrix has it
 
 
-def _share(title: str, default: float, soft=(0, 255), **more):
-    return setting(default, title, "", "slider", factor=255, soft=soft, ge=0, le=1, step=1, **more)
-
-
-def _percent(title: str, default: float, soft: tuple[float, float], least: float, most: float):
+def _share(title: str, text: str, default: float, soft=(0, 255), **more):
     return setting(
-        default, title, "", "slider", unit="%", factor=100, soft=soft, ge=least, le=most, step=1
+        default, title, text, "slider", factor=255, soft=soft, ge=0, le=1, step=1, **more
+    )
+
+
+def _percent(
+    title: str, text: str, default: float, soft: tuple[float, float], least: float, most: float
+):
+    return setting(
+        default, title, text, "slider", unit="%", factor=100, soft=soft, ge=least, le=most, step=1
     )
 
 
@@ -35,20 +39,36 @@ class TonesSettings(Model):
     is. saturation : 0 grey, 1 as it is. hue_deg : clockwise.
     """
 
-    lift: float = _share("Lift blacks to", 0.0, (0, 128))
-    lower: float = _share("Lower whites to", 1.0, (127, 255))
-    contrast: float = _percent("Contrast", 0.0, (-100, 100), -1, 1)
-    lightness: float = _percent("Lightness", 0.0, (-100, 100), -1, 1)
-    saturation: float = _percent("Saturation", 1.0, (0, 200), 0, 4)
+    lift: float = _share("Lift blacks to", "What black becomes.", 0.0, (0, 128))
+    lower: float = _share("Lower whites to", "What white becomes.", 1.0, (127, 255))
+    contrast: float = _percent("Contrast", "About middle grey.", 0.0, (-100, 100), -1, 1)
+    lightness: float = _percent("Lightness", "Towards white or black.", 0.0, (-100, 100), -1, 1)
+    saturation: float = _percent("Saturation", "0 is grey.", 1.0, (0, 200), 0, 4)
     hue_deg: float = setting(
-        0.0, "Hue", "", "slider", unit="°", soft=(-180, 180), ge=-360, le=360, step=1
+        0.0,
+        "Hue",
+        "Round the circle of colours.",
+        "slider",
+        unit="°",
+        soft=(-180, 180),
+        ge=-360,
+        le=360,
+        step=1,
     )
-    black: float = _share("Black point", 0.0, fold=True)
+    black: float = _share("Black point", "Tones up to here become black.", 0.0, fold=True)
     middle: float = setting(
-        1.0, "Middle", "", "slider", soft=(0.2, 4), ge=0.1, le=10, step=0.05, fold=True
+        1.0,
+        "Middle",
+        "Above 1 is lighter, below 1 darker.",
+        "slider",
+        soft=(0.2, 4),
+        ge=0.1,
+        le=10,
+        step=0.05,
+        fold=True,
     )
-    white: float = _share("White point", 1.0, fold=True)
-    invert: bool = setting(False, "Invert", "", "toggle", fold=True)
+    white: float = _share("White point", "Tones from here on become white.", 1.0, fold=True)
+    invert: bool = setting(False, "Invert", "Light becomes dark.", "toggle", fold=True)
 
     @model_validator(mode="after")
     def _in_order(self):

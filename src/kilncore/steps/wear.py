@@ -22,11 +22,13 @@ class WearSettings(Model):
     texture: TextureRef | None = setting(
         None, "Texture", "Its dark parts take the art away.", "texture"
     )
-    aim: bool = setting(False, "Aim: take away a share", "", "toggle", reload=True)
+    aim: bool = setting(
+        False, "Aim: take away a share", "The points are solved for it.", "toggle", reload=True
+    )
     share: float = setting(
         0.15,
         "Take away",
-        "",
+        "How much of the mark goes.",
         "slider",
         unit="% of the mark",
         factor=100,
@@ -37,7 +39,16 @@ class WearSettings(Model):
         if_="aim",
     )
     contrast: float = setting(
-        0.25, "Softness", "", "slider", factor=255, soft=(1, 160), ge=0.002, le=1, step=1, if_="aim"
+        0.25,
+        "Softness",
+        "From hidden to shown, in tones.",
+        "slider",
+        factor=255,
+        soft=(1, 160),
+        ge=0.002,
+        le=1,
+        step=1,
+        if_="aim",
     )
     black: float = setting(
         0.3, "Hidden up to", "Tones up to here are taken away.", "levels", ge=0, le=1

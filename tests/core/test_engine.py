@@ -10,6 +10,7 @@ from kilncore.engine.plan import Plan, Point
 from kilncore.errors import KilnError, MissingAsset, Superseded
 from kilncore.system.cache import ByteCache
 from tests.documents import every_step, lettering, mark, piece, px, step
+from tests.pictures import png
 
 
 def drawn(document, store, **options):
@@ -138,6 +139,34 @@ def test_a_coat_spills_only_when_it_is_told_to(texture, store):
     np.testing.assert_array_equal(
         alpha(True), drawn(piece(mark(), ground={"kind": "none"}), store)[..., 3]
     )
+
+
+def test_a_tinted_coat_runs_from_one_colour_to_another(store):
+    """The formula, by hand: dark + (light - dark) luma, of a grey and of a coloured texture."""
+    ramp = np.arange(0, 256, dtype=np.uint8)
+    grey = np.broadcast_to(ramp, (64, 256))
+    coloured = np.stack([grey, 255 - grey, np.full_like(grey, 40)], axis=-1)
+    luma = coloured @ np.array([0.2126, 0.7152, 0.0722]) / 255
+    low, high = np.array([0x20, 0x40, 0x80]) / 255, np.array([0xFF, 0xE0, 0x90]) / 255
+    for pixels, tones in ((grey, grey / 255), (coloured, luma)):
+        texture = {"hash": store.keep(png(np.ascontiguousarray(pixels))), "edges": "repeat"}
+        for way, light in (("one", np.ones(3)), ("two", high)):
+            tint = {"colours": way, "darks": "#204080", "lights": "#ffe090"}
+            coat = step("coat", texture=texture, keep_to_art=False, **tint)
+            found = drawn(piece(size=(256, 64), treatment=[coat]), store)[..., :3]
+            expected = low + (light - low) * tones[..., None]
+            np.testing.assert_allclose(found, expected, atol=2e-6)
+
+
+@pytest.mark.parametrize("edges", ["repeat", "none"])
+def test_a_tinted_coat_of_black_and_white_is_the_texture(texture, store, edges):
+    """From black to white it is its own luma; where a texture ends, it ends."""
+    pair = []
+    for more in ({}, {"colours": "two", "darks": "#000000", "lights": "#ffffff"}):
+        grey = {"hash": store.keep(png(np.full((96, 128), 90, np.uint8))), "edges": edges}
+        coat = step("coat", texture=grey, **more)
+        pair.append(drawn(piece(mark(treatment=[coat]), size=(500, 400)), store))
+    np.testing.assert_allclose(pair[0], pair[1], atol=2e-6)
 
 
 def test_following_an_even_ground_moves_nothing(store):

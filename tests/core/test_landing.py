@@ -244,6 +244,19 @@ def test_a_coat_on_worn_art_has_its_colour_in_a_draft_too(store, rng, invert):
     np.testing.assert_allclose(draft[inside].mean(0), exact[inside].mean(0), atol=0.012)
 
 
+def test_a_tinted_coat_through_its_own_tones_is_as_strong_in_a_draft(store, rng):
+    """How far its tones spread about the draft's is known of the tinted ones."""
+    specks = store.keep(png(rng.integers(0, 256, (256, 256), dtype=np.uint8)))
+    tint = {"colours": "two", "darks": "#404040", "lights": "#c0c0c0"}
+    coat = asked("coat", texture={"hash": specks, "edges": "repeat"}, keep_to_art=False, **tint)
+    coat["landing"] = {"range_own": {"hidden_below": 0.6, "shown_from": 0.7}}
+    black = {"kind": "colour", "colour": "#000000"}
+    document = piece(ground=black, size=(240, 240), treatment=[coat])
+    draft = drawn(document, store, scale=0.125)
+    exact = engine.exact(document, None, 0.125, store, cache=ByteCache(), seen=None)
+    np.testing.assert_allclose(draft[..., 0].mean(), exact[..., 0].mean(), rtol=0.25)
+
+
 def test_several_results_land_one_after_another():
     """A step that takes away and then paints: the paint lies on what is left."""
 

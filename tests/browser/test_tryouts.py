@@ -13,6 +13,16 @@ def settings(bench, number=0):
     return bench.mark("PELLWICK")["treatment"][number]
 
 
+def comes_to(bench, before, wanted):
+    """Whether the exact picture on the stage comes to differ from another as is wanted."""
+    for _ in range(80):
+        bench.page.wait_for_timeout(250)
+        now = bench.picture()  # a draft has fewer pixels
+        if now.shape == before.shape and wanted(np.abs(now - before).max()):
+            return True
+    return False
+
+
 def test_an_aim_is_set_and_goes_off_when_a_solved_point_is_moved(bench):
     page = bench.page
     bench.tab("PELLWICK")
@@ -56,16 +66,36 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     page.keyboard.press("End")
     for key in ("ArrowDown", "ArrowDown", "ArrowRight"):
         page.keyboard.press(key)
-    page.wait_for_timeout(1500)
-    assert np.abs(bench.picture() - before).max() > 20  # the stage shows the one under the cursor
+    assert comes_to(
+        bench, before, lambda apart: apart > 20
+    )  # the stage shows it
     page.keyboard.press("Escape")
     bench.settle()
-    assert bench.told["version"] == kept and np.abs(bench.picture() - before).max() < 3
+    assert bench.told["version"] == kept and comes_to(bench, before, lambda apart: apart < 3)
     page.locator("[data-try-all][data-kind=modes]").click()
     page.locator(".tryout").nth(4).click()
     bench.settle()
     coat = next(one for one in bench.mark("PELLWICK")["treatment"] if one["kind"] == "coat")
     assert coat["landing"]["mode"] != "multiply"
+    page.get_by_role("button", name="Step", exact=True).click()
+    page.locator("[data-try-steps]").click()
+    expect(page.locator(".tryout").first).to_be_focused()
+    assert page.locator("#tryouts-title").text_content() == "Next step" and faults(page) == []
+    before = bench.picture()
+    page.locator(".tryout", has_text="Grain").focus()
+    assert comes_to(bench, before, lambda apart: apart > 3)
+    page.keyboard.press("Enter")
+    bench.settle()
+    assert bench.mark("PELLWICK")["treatment"][-1]["kind"] == "grain"
+    bench.step("Grain")
+    page.locator("[data-try-all][data-kind=seeds]").click()
+    expect(page.locator(".tryout").first).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    seed = bench.mark("PELLWICK")["treatment"][-1]["seed"]
+    page.keyboard.press("Enter")
+    bench.settle()
+    assert bench.mark("PELLWICK")["treatment"][-1]["seed"] != seed
+    bench.step("Texture coat")
     page.locator("[data-try-all][data-kind=placements]").click()
     expect(page.locator(".tryout").first).to_be_visible()
     page.locator(".tryout").nth(1).focus()

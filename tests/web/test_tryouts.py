@@ -81,6 +81,25 @@ def test_nine_places_and_next_steps(signed_in, coated):
     assert "Soften" in words and urls
 
 
+def test_nine_seeds_are_nine_pictures_and_taking_one_changes_only_the_seed(signed_in, post, coated):
+    edit = {"op": "add_step", "part": "ground", "kind": "grain", "params": {"amount": 40}}
+    post(reverse("change", args=[coated.pk]), {"version": 1, "edits": [edit]})
+    before = Piece.objects.get(pk=coated.pk)
+    grain = before.document.ground.treatment[0]
+    path = ["ground", "treatment", grain.id, "seed"]
+    answer = wall(signed_in, before, "seeds", path, "ground")
+    words, urls = cards(answer)
+    pictures = {signed_in.get(url.replace("&amp;", "&")).content for url in urls}
+    assert words[0] == "as it is" and len(words) == len(pictures) == 9
+    taken = json.loads(
+        re.findall(r'data-edits="([^"]*)"', answer.content.decode())[3].replace("&quot;", '"')
+    )
+    post(reverse("change", args=[coated.pk]), {"version": 2, "edits": taken})
+    after = Piece.objects.get(pk=coated.pk).document.ground.treatment[0]
+    assert after.seed != grain.seed
+    assert after.model_copy(update={"seed": grain.seed}) == grain
+
+
 @pytest.mark.parametrize(
     "kind, path",
     [
@@ -89,6 +108,9 @@ def test_nine_places_and_next_steps(signed_in, coated):
         ("modes", ["stack", "gone", "landing", "mode"]),
         ("placements", ["ground", "fill", "placement"]),
         ("steps", ["stack"]),
+        ("seeds", ["stack"]),
+        ("seeds", ["title"]),
+        ("seeds", []),
         ("colours", ["title"]),
     ],
 )

@@ -12,6 +12,8 @@ from kilncore.errors import KilnError
 from kilncore.model.base import new_id
 from kilncore.steps import STEPS
 
+Seed = Annotated[int, Field(ge=0, lt=2**31)]
+
 
 @operation
 def add_step(tree: Any, part: Key, kind: Key, params: dict | None = None, at: Place | None = None):
@@ -35,6 +37,12 @@ def copy_step(tree: Any, step: Key):
     treatment = holding(tree, step)
     twin = {**copy.deepcopy(by_id(treatment, step)), "id": new_id(), "seed": new_seed()}
     treatment.insert(treatment.index(by_id(treatment, step)) + 1, twin)
+
+
+@operation
+def seed_step(tree: Any, step: Key, seed: Seed):
+    """The same step, thrown anew: another seed."""
+    by_id(holding(tree, step), step)["seed"] = seed
 
 
 @operation

@@ -160,6 +160,12 @@ class Sheet:
         return json.dumps([*self.path, "on"])
 
     @property
+    def seed_path(self) -> str:
+        """Of a step that throws dice, its seed; else ''."""
+        seeded = self.step and STEPS.named(self.step.kind).seeded
+        return json.dumps([*self.path, "seed"]) if seeded else ""
+
+    @property
     def number(self) -> int:
         """How many steps are done when this one is."""
         return self.place + 1
@@ -200,6 +206,11 @@ def sheet_for(piece: Piece, part: str, step: str, artworks: dict, fonts: dict) -
     if item.kind == "group":
         return _group_sheet(piece, item)
     return _art_sheet(piece, item, artworks.get(getattr(item.art, "hash", "")), fonts)
+
+
+def treatment_path(piece: Piece, part: str) -> str:
+    """Where the treatment of a part lies in the document, as JSON."""
+    return json.dumps([*_base(piece, part), "treatment"])
 
 
 def _base(piece: Piece, part: str) -> list:

@@ -8,7 +8,7 @@ import numpy as np
 
 from kilncore import edits
 from kilncore.blending.modes import BLEND_MODES
-from kilncore.document import Piece
+from kilncore.document import Piece, Step
 from kilncore.errors import KilnError
 from kilncore.model.units import Length, px
 from kilncore.prep.chain import size_of
@@ -18,6 +18,7 @@ from kilnmark.storage import assets
 
 ALIKE = 1.2 / 255  # mean difference of two pictures that look the same
 THIRDS = ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1), (1, 1), (-1, -1), (1, -1), (-1, 1))
+SEEDS_APART = 104_729
 GONE = "What you wanted to try is no longer on this piece."
 
 
@@ -49,13 +50,18 @@ def candidates_of(document: Piece, kind: str, path: list[str]) -> list[Candidate
     """All that there are to try for what lies at a path; KilnError if nothing does."""
     if kind not in KINDS:
         raise KilnError(f"There are try-outs of: {', '.join(KINDS)}.", kind)
-    found = document
     try:
-        for key in path:
-            found = _inner(found, key)
+        found = _inner_of(document, path)
     except (LookupError, StopIteration, AttributeError, TypeError):
         raise KilnError(GONE, str(path)[:200]) from None
     return KINDS[kind](document, path, found)
+
+
+def _inner_of(document: Piece, path: list[str]):
+    found = document
+    for key in path:
+        found = _inner(found, key)
+    return found
 
 
 def _inner(found, key: str):
@@ -77,9 +83,7 @@ def _modes(document: Piece, path: list[str], now) -> list[Candidate]:
 
 def _placements(document: Piece, path: list[str], now) -> list[Candidate]:
     """Nine places of the texture, a third of it apart."""
-    settings = document
-    for key in path[:-1]:
-        settings = _inner(settings, key)
+    settings = _inner_of(document, path[:-1])
     ref = getattr(settings, "texture", None)
     if path[-1:] != ["placement"] or ref is None:
         raise KilnError(GONE, str(path)[:200])
@@ -121,7 +125,27 @@ def _next_steps(document: Piece, path: list[str], now) -> list[Candidate]:
     ]
 
 
-KINDS: dict[str, Callable] = {"modes": _modes, "placements": _placements, "steps": _next_steps}
+def _seeds(document: Piece, path: list[str], now) -> list[Candidate]:
+    """Nine seeds of a step, the present one first."""
+    step = _inner_of(document, path[:-1])
+    if not isinstance(step, Step) or path[-1] != "seed" or not STEPS.named(step.kind).seeded:
+        raise KilnError(GONE, str(path)[:200])
+    return [
+        Candidate(
+            f"seed {n + 1}" if n else "as it is",
+            {"op": "seed_step", "step": step.id, "seed": (now + n * SEEDS_APART) % 2**31},
+            not n,
+        )
+        for n in range(9)
+    ]
+
+
+KINDS: dict[str, Callable] = {
+    "modes": _modes,
+    "placements": _placements,
+    "steps": _next_steps,
+    "seeds": _seeds,
+}
 
 
 def wall(

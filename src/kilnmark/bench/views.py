@@ -70,6 +70,7 @@ def strip_view(request, piece_id):
             "tabs": strip.tabs(document),
             "frames": strip.frames(document, part),
             "offered": strip.offered(part),
+            "treatment_path": sheets.treatment_path(document, part),
         },
     )
 
@@ -245,8 +246,9 @@ def stage(request, piece_id):
     if asked.version != piece.version:
         return JsonResponse(STALE, status=409)
     files = actions.Brought(assets())
-    document = edits.apply(piece.document, asked.edits, files) if asked.edits else piece.document
-    if actions.names_files(asked.edits) or files.names:
+    changes = filled_in(piece, asked.edits)
+    document = edits.apply(piece.document, changes, files) if changes else piece.document
+    if actions.names_files(changes) or files.names:
         actions.check_owned(request.user, document, files.names)
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
     outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)

@@ -21,7 +21,7 @@ document.addEventListener("alpine:init", () => {
       const mine = this.asked;
       if (context.session.queue.length) return;
       const answer = await get(`${context.session.base}readings/?${new URLSearchParams({ part, step })}`);
-      if (mine === this.asked && answer.ok && this.$root.isConnected) this.$root.innerHTML = answer.data;
+      if (mine === this.asked && answer.ok && this.$root.isConnected) this.$root.innerHTML = answer.data.trim();
     },
   }));
 });

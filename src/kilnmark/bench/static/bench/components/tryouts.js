@@ -33,10 +33,8 @@ document.addEventListener("alpine:init", () => {
     lookAt({ target }) {
       const button = target.closest("[data-edits]");
       clearTimeout(this.timer);
-      if (button) this.timer = setTimeout(() => this.$root.open && context.session.draft(button.hasAttribute("aria-current") ? [] : this.drafted(button)), SETTLED_MS);
+      if (button) this.timer = setTimeout(() => this.$root.open && context.session.draft(button.hasAttribute("aria-current") ? [] : JSON.parse(button.dataset.edits)), SETTLED_MS);
     },
-
-    drafted(button) { return JSON.parse(button.dataset.edits).filter((edit) => edit.op === "set"); },
 
     keyed(event) {
       const all = [...this.list.querySelectorAll("[data-edits]")];

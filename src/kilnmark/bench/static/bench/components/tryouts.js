@@ -39,7 +39,7 @@ document.addEventListener("alpine:init", () => {
     keyed(event) {
       const all = [...this.list.querySelectorAll("[data-edits]")];
       const wide = getComputedStyle(this.list).gridTemplateColumns.split(" ").length;
-      const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -wide, ArrowDown: wide }[event.key];
+      const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -wide, ArrowDown: wide, Home: -all.length, End: all.length }[event.key];
       if (!by || !all.length) return;
       event.preventDefault();
       all[Math.min(Math.max(all.indexOf(document.activeElement) + by, 0), all.length - 1)].focus();

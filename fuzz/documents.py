@@ -206,6 +206,10 @@ def _value(files, field):
     if Length.__name__ in kinds:
         low, high = extra.get("soft") or (-20, 20)
         return length(low, high) | length(low, 3 * high)
+    if extra.get("control") == "choice":
+        return st.sampled_from([value for value, _ in extra["choices"]])
+    if extra.get("control") == "colour":
+        return colour
     if "bool" in kinds:
         return st.booleans()
     bounds = {

@@ -139,6 +139,7 @@ def test_keys_of_the_bench_are_letters_while_one_writes(words):
 def test_a_face_is_chosen_from_pictures_of_the_words(words):
     bench, page = words, words.page
     bench.tab("QUAY")
+    expect(page.locator("#sheet").get_by_label("Words")).to_have_value("QUAY")
     page.locator("[data-choose-face]").click()
     dialog = page.locator("#face-dialog")
     expect(dialog.locator("[data-face]")).not_to_have_count(0)

@@ -56,13 +56,12 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     page.get_by_role("button", name="Step", exact=True).click()
     page.locator(".dropdown-menu.show", has_text="Texture coat").get_by_text("Texture coat").click()
     bench.settle()
-    kept = bench.told["version"]
+    kept, before = bench.told["version"], bench.picture()
     page.locator("[data-try-all][data-kind=modes]").focus()
     page.keyboard.press("Enter")
     expect(page.locator(".tryout[aria-current]")).to_be_focused()
     expect(page.locator(".tryout[aria-current]")).to_contain_text("Multiply · now")
     assert faults(page) == []
-    before = bench.picture()
     page.keyboard.press("End")
     for key in ("ArrowDown", "ArrowDown", "ArrowRight"):
         page.keyboard.press(key)
@@ -77,11 +76,11 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     bench.settle()
     coat = next(one for one in bench.mark("PELLWICK")["treatment"] if one["kind"] == "coat")
     assert coat["landing"]["mode"] != "multiply"
+    before = bench.picture()
     page.get_by_role("button", name="Step", exact=True).click()
     page.locator("[data-try-steps]").click()
     expect(page.locator(".tryout").first).to_be_focused()
     assert page.locator("#tryouts-title").text_content() == "Next step" and faults(page) == []
-    before = bench.picture()
     page.locator(".tryout", has_text="Grain").focus()
     assert comes_to(bench, before, lambda apart: apart > 3)
     page.keyboard.press("Enter")
@@ -124,6 +123,7 @@ def test_a_version_is_pinned_and_come_back_to_by_keyboard(bench):
     assert bench.document["title"] == "Another title"
     page.get_by_role("button", name="Pins", exact=True).press("Enter")
     page.get_by_role("button", name="Back to it: harbour grey").press("Enter")
+    expect(page.get_by_label("Title")).to_have_value(title)
     bench.settle()
     assert bench.document["title"] == title and "harbour grey" in bench.told["undo"]
     for _ in range(2):

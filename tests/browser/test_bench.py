@@ -73,6 +73,32 @@ def test_from_an_empty_piece_to_a_worn_mark(fresh):
     )
 
 
+def test_what_is_being_typed_stays_when_the_sheet_is_drawn_anew(fresh):
+    """An earlier change brings a new sheet between typing and letting go."""
+    letter(fresh)
+    page, held = fresh.page, []
+    page.route("**/sheet/**", lambda route: held.append(route))
+    page.locator("[data-choose-face]").click()
+    page.locator('#face-dialog [data-face="anton"]').click()
+    field = page.locator("#sheet").get_by_label("Colour in hex")
+    for _ in range(80):
+        page.wait_for_timeout(100)
+        if held:
+            break
+    assert held
+    field.fill("#14646b")
+    with page.expect_response("**/sheet/**"):
+        for one in held:
+            one.continue_()
+    page.unroute("**/sheet/**")
+    page.wait_for_timeout(300)
+    assert field.input_value() == "#14646b"
+    field.press("Enter")
+    fresh.settle()
+    art = fresh.document["stack"][0]["art"]
+    assert (art["font"], art["colour"]) == ("anton", "#14646b")
+
+
 def test_lettering_by_its_fields(fresh):
     letter(fresh)
     sheet = fresh.page.locator("#sheet")

@@ -65,9 +65,7 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     page.keyboard.press("End")
     for key in ("ArrowDown", "ArrowDown", "ArrowRight"):
         page.keyboard.press(key)
-    assert comes_to(
-        bench, before, lambda apart: apart > 20
-    )  # the stage shows it
+    assert comes_to(bench, before, lambda apart: apart > 20)  # the stage shows it
     page.keyboard.press("Escape")
     bench.settle()
     assert bench.told["version"] == kept and comes_to(bench, before, lambda apart: apart < 3)

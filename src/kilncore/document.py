@@ -67,7 +67,7 @@ class Step(Model):
 
     @model_validator(mode="after")
     def _strength_allowed(self):
-        if STEPS[self.kind].results == ("cover",) and self.landing.strength > 1:
+        if STEPS[self.kind].results(self.params) == ("cover",) and self.landing.strength > 1:
             raise ValueError("the strength of a step that takes away must be 0 to 1")
         return self
 

@@ -43,6 +43,7 @@ def _(result: tuple, landing, view, linear=False):
 @landed.register
 def _(result: Paint, landing, view, linear=False):
     source = view.painted(result.picture)
+    landing = landing if result.mode is None else landing.model_copy(update={"mode": result.mode})
     weight = weight_of(landing, view, source, result.variance)
     found = painted(view.picture(), source, landing, weight, result.kept_to_art, linear)
     return with_shared_tones(found, view.picture(), source, landing, view, result.variance, False)

@@ -25,6 +25,7 @@ from kilncore.graph.sources import Sources
 from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.frame import Frame
+from kilncore.planes.mark_shape import shape_scale
 from kilncore.steps import STEPS
 
 BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
@@ -83,6 +84,18 @@ class Plan:
         if self.scale == 1:
             return self
         plan = Plan(self.piece, 1.0)
+        plan.finished()
+        return plan
+
+    @cached_property
+    def shaped(self) -> "Plan":
+        """The plan at the scale at which shapes of marks are told."""
+        scale = shape_scale(*self.piece.size_px)
+        if scale == self.scale:
+            return self
+        if scale == 1:
+            return self.full_size
+        plan = Plan(self.piece, scale)
         plan.finished()
         return plan
 
@@ -204,8 +217,12 @@ class Plan:
         self, step: Step, frame: Frame, node: Node, bare: Node, beneath: Node, item_seed: int
     ) -> tuple[Node, Node]:
         sources = self._sources(step.id, frame, node, bare, beneath)
-        planes = STEPS.named(step.kind).planes(step.params, sources) | step.landing.planes(sources)
-        made = StepNode(step, frame, node, beneath, item_seed, planes, self.linear)
+        kind, lies = STEPS.named(step.kind), frame
+        if kind.on_ground(step.params):
+            lies = self.page_frame
+            self.sources[step.id] = replace(sources, frame=lies)
+        planes = kind.planes(step.params, self.sources[step.id]) | step.landing.planes(sources)
+        made = StepNode(step, lies, node, beneath, item_seed, planes, self.linear)
         return made, Carried(made, bare) if made.moves else bare
 
     def _sources(self, step: str, frame: Frame, node: Node, bare: Node, beneath: Node) -> Sources:
@@ -219,6 +236,7 @@ class Plan:
             self._mark,
             lambda: self._measured(step),
             lambda: self.full_size.sources[step],
+            lambda: self.shaped.sources[step],
             self._variance,
         )
         self.sources[step] = own
@@ -248,6 +266,7 @@ class Plan:
                     frame,
                     whole,
                     self._mark,
+                    lambda: None,
                     lambda: None,
                     lambda: None,
                     self._variance,

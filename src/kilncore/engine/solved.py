@@ -15,13 +15,15 @@ MISSED = 0.005
 @dataclass(frozen=True)
 class SolvedWear:
     """black, white : of the texture's own tones. taken : the share of the mark, 0..1. met : whether
-    that is what was wanted.
+    that is what was wanted. held : whether the points are those of before words or art were
+    changed.
     """
 
     black: float
     white: float
     taken: float
     met: bool
+    held: bool = False
 
 
 def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
@@ -36,8 +38,10 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
     sources = plan.sources.get(step.id)
     if sources is None:
         return None
-    tones = value_of(STEPS.named(step.kind).planes(settings, sources)["tones"], assets)
-    black, white = tones.points(settings.share, settings.contrast)
-    taken = tones.taken(black, white)
+    free = settings.model_copy(update={"held": None})
+    tones = value_of(STEPS.named(step.kind).planes(free, sources)["tones"], assets)
     points = points_of(settings, tones)
-    return SolvedWear(*points, taken, abs(taken - settings.share) < MISSED)
+    black, white = (1 - points[1], 1 - points[0]) if settings.invert else points
+    taken = tones.taken(black, white, settings.least_part)
+    held = settings.held is not None
+    return SolvedWear(*points, taken, abs(taken - settings.share) < MISSED, held)

@@ -69,6 +69,16 @@ class StepNode(Node):
         return self.step.landing
 
     @property
+    def results(self) -> tuple[str, ...]:
+        """What it gives."""
+        return self.kind.results(self.step.params)
+
+    @property
+    def changed(self) -> frozenset[str]:
+        """What it changes."""
+        return self.kind.changed(self.step.params)
+
+    @property
     def reads_beneath(self) -> bool:
         """Whether what lies beneath the item is read."""
         return self.kind.reads_beneath or self.landing.range_beneath is not None
@@ -82,7 +92,7 @@ class StepNode(Node):
 
     def _reach(self) -> int:
         """Output px around a pixel of the result that the input is read in."""
-        if "move" not in self.kind.results:
+        if "move" not in self.results:
             return self.around
         return math.ceil(self.kind.shift(self.step.params, self.frame) * self.landing.strength) + 2
 
@@ -90,10 +100,8 @@ class StepNode(Node):
         """A step that changes no colour leaves a picture of one colour as it was, and so does one
         that treats all planes alike.
         """
-        plain = (
-            self.landing.mode == "normal" and not self.linear or "remake" not in self.kind.results
-        )
-        keeps = COLOUR not in self.kind.changed or self.kind.planewise
+        plain = self.landing.mode == "normal" and not self.linear or "remake" not in self.results
+        keeps = COLOUR not in self.changed or self.kind.planewise
         return self.input.tint if keeps and plain else None
 
     @property
@@ -121,7 +129,7 @@ class StepNode(Node):
 
     def pixel_format(self, assets: Assets | None, form: PixelFormat) -> PixelFormat:
         """What its results make of the input's format, one after another."""
-        for result in self.kind.results:
+        for result in self.results:
             form = self._after(result, form)
         return form
 
@@ -155,7 +163,7 @@ class StepNode(Node):
         return (
             self.reach > 0
             or self.kind.planewise
-            or "remake" in self.kind.results
+            or "remake" in self.results
             and self.tint is not None
         )
 
@@ -164,21 +172,19 @@ class StepNode(Node):
         """Whether the step is given only those planes of its input that are not the same
         everywhere.
         """
-        alike = self.kind.planewise or self.kind.changed == {PLACE}
+        alike = self.kind.planewise or self.changed == {PLACE}
         return self.tint is not None or alike and self.input.tint is None
 
     @property
     def within(self):
         """Its input, if it has nothing beyond it."""
-        kept = set(self.kind.results) <= {"paint", "cover"} and not self.kind.spills(
-            self.step.params
-        )
+        kept = set(self.results) <= {"paint", "cover"} and not self.kind.spills(self.step.params)
         return self.input if kept and self.reach == 0 else None
 
     @property
     def moves(self) -> bool:
         """Whether it carries things along."""
-        return PLACE in self.kind.changed and self.kind.results[0] == "move"
+        return PLACE in self.changed and self.results[0] == "move"
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Picture | None:
         """Its result, landed."""

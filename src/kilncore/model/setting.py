@@ -21,6 +21,7 @@ def setting(
     choices: tuple | None = None,
     step: float | str = "any",
     if_: str = "",
+    group: str = "",
     **bounds,
 ):
     """A field with all that its control needs.
@@ -30,7 +31,8 @@ def setting(
     beside it. fold : shown only when "more" is opened. reload : the form changes with it. factor :
     the shown value is so many times the stored one. if_ : another field of the model; shown only
     where that is switched on, off ('!name'), or one of some values ('name=this,that').
-    choices : ((value, title), ...) of a choice.
+    choices : ((value, title), ...) of a choice. group : the title of the closed line of its sheet
+    in which it stands.
     """
     extra = {
         "control": control,
@@ -42,5 +44,6 @@ def setting(
         "choices": choices,
         "step": step,
         "if": if_,
+        "group": group,
     }
     return Field(default, title=title, description=text, json_schema_extra=extra, **bounds)

@@ -1,4 +1,5 @@
-"""How much of a mark lies under each tone of a mask, at full size: what an aim is solved from.
+"""How much of each part of a mark lies under each tone of a mask, at full size: what an aim, and a
+floor, are solved from.
 
 Drafts read it on full-size windows from all over the item, since averaged pixels have other tones.
 """
@@ -12,64 +13,87 @@ from kilncore.compiled.program import Program
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
-from kilncore.graph.plane import WholeValue
+from kilncore.graph.plane import Plane, WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
+from kilncore.planes.mark_shape import MarkShape
+from kilncore.planes.sparing import Sparing
 from kilncore.prep.texture_ref import TextureRef
-from kilncore.solve.points import black_point
+from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
 
-BINS = 4096
 WINDOW_PX, SAMPLED_PIXELS = 96, 400_000
 
 
-class Tones:
-    """counts : (BINS,) of what lies under each tone, evenly from 0 to 1. reached : the share of the
-    mark that the mask reaches at all; beyond a texture's end nothing is taken.
+@dataclass(frozen=True)
+class Masked:
+    """The mask that is read. hides : whether what lies beyond its end is taken. region : what is
+    spared within it, `region_share` of it, 0..1.
     """
 
-    nbytes = 8 * BINS
+    texture: TextureRef
+    placement: TexturePlacement
+    frame: Frame
+    invert: bool
+    specks: tuple[float, float] | None
+    hides: bool
+    sparing: Sparing
+    region: Plane | None = None
+    region_share: float = 0.0
 
-    def __init__(self, counts: np.ndarray, reached: float):
-        self.counts, self.reached, self._known = counts, reached, {}
+    @property
+    def told(self) -> tuple:
+        """All that counts, for a key."""
+        own = (self.texture, self.placement, self.frame, self.invert, self.specks, self.hides)
+        return (*own, self.sparing, self.region and self.region.key, self.region_share)
 
-    def points(self, share: float, contrast: float) -> tuple[float, float]:
-        """(black, white) at which `share` of the mark is taken away; all that can be, where that is
-        less.
-        """
-        key = share, contrast
-        if key not in self._known:
-            wanted = min(share / max(self.reached, 1e-6), 1.0)
-            black = black_point(self.counts, wanted, contrast)
-            self._known[key] = black, black + contrast
-        return self._known[key]
 
-    def taken(self, black: float, white: float) -> float:
-        """The share of the mark that is taken away between these points."""
-        tones = np.linspace(0, 1, BINS)
-        kept = np.clip((tones - black) / max(white - black, 1e-6), 0, 1)
-        return float(((1 - kept) * self.counts).sum() / max(self.counts.sum(), 1e-9)) * self.reached
+@dataclass(frozen=True)
+class _Shaped(Node):
+    """A picture that is read with a shape at hand."""
+
+    inner: Node
+    shape: MarkShape | None
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        key = key_of("shaped", self.inner.key, self.shape and self.shape.key)
+        object.__setattr__(self, "key", key)
+
+    @property
+    def extent(self) -> Box:
+        """That of the picture."""
+        return self.inner.extent
+
+    @property
+    def sources(self):
+        """The picture."""
+        return ((self.inner, 0),)
+
+    @property
+    def wholes(self):
+        """The shape."""
+        return (self.shape,) if self.shape else ()
 
 
 @dataclass(frozen=True)
 class WearTones(WholeValue):
-    """reads : what is worn, at scale 1. whole : its extent. invert : the mask's tones turned round.
-    sampled : read on windows.
+    """of : what is worn, at scale 1. whole : its extent. shape : of the bare mark, or None where
+    nothing depends on it. sampled : read on windows.
     """
 
-    reads: Node
+    of: Node
     whole: Box
-    frame: Frame
-    texture: TextureRef
-    placement: TexturePlacement
-    invert: bool
+    masked: Masked
+    shape: MarkShape | None
     sampled: bool
     key: str = field(init=False)
+    reads: Node = field(init=False)
 
     def __post_init__(self):
-        told = (self.texture, self.placement, self.frame, self.invert, self.sampled)
-        key = key_of("wear tones", self.reads.key, self.whole, *told)
+        object.__setattr__(self, "reads", _Shaped(self.of, self.shape))
+        key = key_of("wear tones", self.reads.key, self.whole, *self.masked.told, self.sampled)
         object.__setattr__(self, "key", key)
 
     @property
@@ -90,24 +114,65 @@ class WearTones(WholeValue):
                 found.append(window.intersection(self.whole))
         return [one for one in found if not one.empty]
 
-    def part(self, reader: NodeReader, tile: Box) -> tuple[np.ndarray, float, float]:
-        """(counts, covered and reached, covered) of one tile."""
-        alpha = reader.read(self.reads, tile)[3]
-        if not alpha.any():
-            return np.zeros(BINS), 0.0, 0.0
-        program = Program(tile)
-        matrix = self.frame.texture_matrix(self.placement)
-        (tones,), share = texture_registers(reader, program, tile, self.texture, matrix, True)
-        found = program.planes((tones,) if share is None else (tones, share))
-        program.run()
-        weights = alpha if share is None else alpha * np.clip(found[1], 0, 1)
-        tones = np.clip(1 - found[0] if self.invert else found[0], 0, 1)
-        at = np.rint(tones * (BINS - 1)).astype(np.int64).ravel()
-        counts = np.bincount(at, weights.ravel(), BINS)
-        return counts, float(weights.sum(dtype=np.float64)), float(alpha.sum(dtype=np.float64))
+    @property
+    def range(self) -> tuple[float, float]:
+        """Of the tones, as they are shifted."""
+        return (-WIDEST, 1 + WIDEST) if self.masked.sparing.bias else (0.0, 1.0)
 
-    def joined(self, parts: list) -> Tones:
+    def part(self, reader: NodeReader, tile: Box) -> dict[int, tuple]:
+        """{label: (counts, covered, taken whatever the points are)} of one tile."""
+        alpha = reader.read(self.of, tile)[3]
+        if not alpha.any():
+            return {}
+        tones, reached, spared = self._mask(reader, tile)
+        shape = reader.value(self.shape) if self.shape else None
+        kept = alpha if spared is None else alpha * (1 - spared)
+        weights = kept if reached is None else kept * reached
+        gone = kept - weights if self.masked.hides else np.zeros_like(kept)
+        low, high = self.range
+        at = np.rint((np.clip(tones, low, high) - low) * ((BINS - 1) / (high - low)))
+        labels = shape.labels_at(tile, 1.0) if shape else np.zeros(alpha.shape, np.uint16)
+        found = {}
+        for label in np.unique(labels):
+            mine = labels == label
+            had = float(alpha[mine].sum(dtype=np.float64))
+            if had:
+                counts = np.bincount(at[mine].astype(np.int64), weights[mine], BINS)
+                found[int(label)] = counts, had, float(gone[mine].sum(dtype=np.float64))
+        return found
+
+    def _mask(self, reader: NodeReader, tile: Box) -> tuple:
+        """(tones, share that it reaches or None, share that is spared or None), each (H, W)."""
+        masked, program = self.masked, Program(tile)
+        matrix = masked.frame.texture_matrix(masked.placement)
+        (row,), share = texture_registers(
+            reader, program, tile, masked.texture, matrix, True, specks=masked.specks
+        )
+        rows = [row] + ([] if share is None else [share])
+        if masked.region is not None:
+            rows.append(reader.plane(masked.region, program))
+        found = program.planes(tuple(rows))
+        program.run()
+        tones = 1 - found[0] if masked.invert else found[0]
+        shape, spared = reader.value(self.shape) if self.shape else None, None
+        if shape:
+            shift = masked.sparing.shift(shape, tile, 1.0)
+            tones = tones if shift is None else tones + shift
+            spared = masked.sparing.spared(shape, tile, 1.0)
+        if masked.region is not None:
+            held = np.clip(found[-1], 0, 1) * np.float32(masked.region_share)
+            spared = held if spared is None else 1 - (1 - spared) * (1 - held)
+        return tones, None if share is None else np.clip(found[1], 0, 1), spared
+
+    def joined(self, parts: list[dict]) -> Tones:
         """Of all tiles."""
-        counts = np.sum([one for one, _, _ in parts], axis=0) if parts else np.zeros(BINS)
-        reached, covered = (math.fsum(part[n] for part in parts) for n in (1, 2))
-        return Tones(counts, reached / covered if covered else 0.0)
+        labels = sorted({label for part in parts for label in part}) or [0]
+        row = {label: n for n, label in enumerate(labels)}
+        counts = np.zeros((len(labels), BINS), np.float32)
+        had, gone = np.zeros(len(labels)), np.zeros(len(labels))
+        for part in parts:
+            for label, (some, covered, taken) in part.items():
+                counts[row[label]] += some
+                had[row[label]] += covered
+                gone[row[label]] += taken
+        return Tones(np.array(labels), counts, had, gone, *self.range)

@@ -46,11 +46,14 @@ __all__ = ["STEPS", "Cover", "Move", "Paint", "Remake", "StepKind", "setting", "
 @dataclass(frozen=True)
 class Paint:
     """A picture to lay over. kept_to_art : the art's alpha stays as it is. variance : in a draft,
-    of the tones that one of its pixels stands for, where the view asks for it (`varies`)."""
+    of the tones that one of its pixels stands for, where the view asks for it (`varies`). mode :
+    its own blend mode, in the place of the landing's.
+    """
 
     picture: np.ndarray | Picture | Register | tuple[Register, ...]
     kept_to_art: bool = True
     variance: Register | None = None
+    mode: str | None = None
 
 
 @dataclass(frozen=True)
@@ -86,8 +89,8 @@ CHANGES = {"paint": {COLOUR}, "cover": {ALPHA}, "remake": {ALPHA, COLOUR}, "move
 
 @dataclass(frozen=True)
 class StepKind:
-    """gives : paint, cover, remake or move, or a tuple of them, as `run` returns; it tells which
-    landing fields count.
+    """gives : paint, cover, remake or move, or a tuple of them, as `run` returns, or what tells
+    that of its settings; it tells which landing fields count.
 
     settings : its model. run : (settings, view) -> result. summary : settings -> a few words.
     changes : which of 'alpha', 'colour' and 'place' it changes; by default what it gives says so. A
@@ -99,13 +102,16 @@ class StepKind:
     settings -> whether it paints where there is no art. planewise : it treats every plane alike, so
     that art of one colour can stay alpha alone. seeded : it asks for seeds. reads_beneath : it asks
     for what lies beneath the item. planes : (settings, sources) -> the planes and whole-item values
-    that it asks for, by name. landing : how a new step of this kind lands, until it is changed.
+    that it asks for, by name. on_ground : settings -> whether its frame is the page's, not the
+    item's. own_mode : settings -> whether it blends by itself, so that a landing's mode does not
+    count. states : settings -> {title of a group of settings: its state in a few words}. landing :
+    how a new step of this kind lands, until it is changed.
     """
 
     kind: str
     title: str
     sentence: str
-    gives: str | tuple[str, ...]
+    gives: str | tuple[str, ...] | Callable[[Model], tuple[str, ...]]
     settings: type[Model]
     run: Callable
     summary: Callable[[Model], str]
@@ -120,20 +126,22 @@ class StepKind:
     planewise: bool = False
     seeded: bool = False
     planes: Callable[[Model, Sources], dict[str, Node]] = lambda settings, sources: {}
+    on_ground: Callable[[Model], bool] = lambda settings: False
+    own_mode: Callable[[Model], bool] = lambda settings: False
+    states: Callable[[Model], dict[str, str]] = lambda settings: {}
     landing: Landing = Landing()
 
-    @property
-    def results(self) -> tuple[str, ...]:
+    def results(self, settings: Model) -> tuple[str, ...]:
         """What it gives, as a tuple."""
-        return (self.gives,) if isinstance(self.gives, str) else self.gives
+        gives = self.gives(settings) if callable(self.gives) else self.gives
+        return (gives,) if isinstance(gives, str) else gives
 
-    @property
-    def changed(self) -> frozenset[str]:
+    def changed(self, settings: Model) -> frozenset[str]:
         """What it changes."""
         return frozenset(
             self.changes
             if self.changes is not None
-            else set().union(*(CHANGES[result] for result in self.results))
+            else set().union(*(CHANGES[result] for result in self.results(settings)))
         )
 
     def extent_of(self, settings: Model, frame: Frame, box: Box, reach: int) -> Box:
@@ -144,7 +152,7 @@ class StepKind:
             return self.extent(settings, frame, box)
         if self.spills(settings):
             return EVERYWHERE
-        if box == EVERYWHERE or box.empty or set(self.results) <= {"paint", "cover"}:
+        if box == EVERYWHERE or box.empty or set(self.results(settings)) <= {"paint", "cover"}:
             return box
         return box.expanded(reach)
 
@@ -158,7 +166,7 @@ def step(kind: str, **facts) -> Callable:
     """
     gives = facts.get("gives")
     results = gives if isinstance(gives, tuple) else (gives,)
-    if not results or not set(results) <= set(CHANGES):
+    if not callable(gives) and (not results or not set(results) <= set(CHANGES)):
         raise ValueError(f"step {kind!r} must give one of {sorted(CHANGES)}, not {gives!r}")
     if not set(facts.get("changes") or ()) <= {ALPHA, COLOUR, PLACE}:
         raise ValueError(

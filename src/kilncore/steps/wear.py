@@ -1,22 +1,72 @@
 """Wear: a texture as a mask takes the art away. White reveals, black conceals."""
 
 import math
+from dataclasses import dataclass
+from typing import Literal
 
-from pydantic import model_validator
+import numpy as np
+from pydantic import Field, model_validator
 
 from kilncore.graph.protocols import View
+from kilncore.graph.sources import Sources
 from kilncore.model.base import Model
+from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
-from kilncore.model.units import format_number
-from kilncore.planes.wear_tones import Tones, WearTones
+from kilncore.model.units import Length, format_number, px
+from kilncore.pixels.colour import HexColour, hex_to_rgb
+from kilncore.pixels.mask import Mask
+from kilncore.planes.mark_shape import MarkShape
+from kilncore.planes.region import RegionPlane
+from kilncore.planes.sparing import Sparing
+from kilncore.planes.wear_tones import Masked, WearTones
 from kilncore.prep.texture_ref import TextureRef
-from kilncore.steps.base import Cover, setting, step
+from kilncore.solve.tones import Tones
+from kilncore.steps.base import Cover, Paint, setting, step
+from kilncore.textures.registers import premultiplied
+
+READABLE, UNDER, LIES = "Keep readable", "Beneath the worn", "How the texture lies"
+NOTHING, COLOUR, TEXTURE = "nothing", "colour", "texture"
+UNDERCOATS = (
+    (NOTHING, "What lies beneath"),
+    (COLOUR, "An undercoat of one colour"),
+    (TEXTURE, "An undercoat of a texture"),
+)
+RIDES = (("mark", "Travels with the mark"), ("ground", "Stays with the ground"))
+LARGEST_SPECK, WIDE = 0.04, 0.02  # sigma, of the frame's unit
+
+
+class Points(Model):
+    """The points that an aim solved to before words or art were changed."""
+
+    black: float = Field(ge=-4, le=4)
+    white: float = Field(ge=-4, le=4)
+
+
+def _percent(default: float, title: str, text: str, least: float, **more):
+    return setting(
+        default,
+        title,
+        text,
+        "slider",
+        unit="%",
+        factor=100,
+        soft=(100 * least, 100),
+        ge=least,
+        le=1,
+        step=1,
+        **more,
+    )
 
 
 class WearSettings(Model):
     """The mask and its levels. aim : whether the points are solved so that `share` of the mark is
     taken away, `contrast` apart. black, white : 0 to 1, where there is no aim. gamma : above 0, 1
-    is straight.
+    is straight. bias : -1 heavier in the middle, 1 heavier at edges. specks : -1 finest, 0 as they
+    are, 1 largest.
+
+    least_stroke : what is kept of the middle of every stroke. least_part : the share that every
+    letter or shape keeps. thin, region_share : how much of thin strokes, and within the region, is
+    spared. held : the points that stay while words or art change.
     """
 
     texture: TextureRef | None = setting(
@@ -62,15 +112,67 @@ class WearSettings(Model):
     invert: bool = setting(
         False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True
     )
+    bias: float = _percent(0.0, "Edges", "Below 0 heavier in the middle, above at the edges.", -1)
+    specks: float = _percent(0.0, "Specks", "Below 0 finer, above 0 larger flakes.", -1)
+    least_stroke: Length = setting(
+        px(0), "Stroke kept", "Of the middle of every stroke.", "number_length", group=READABLE
+    )
+    least_part: float = _percent(
+        0.0, "Letter keeps", "The least that is left of any letter or shape.", 0, group=READABLE
+    )
+    thin: float = _percent(
+        0.0, "Spare thin strokes", "How far thinner strokes are let off.", 0, group=READABLE
+    )
+    region: Region | None = setting(
+        None, "A region", "Drawn on the piece.", "region", group=READABLE
+    )
+    region_share: float = _percent(
+        1.0, "Spared in it", "How far the wear is let off there.", 0, group=READABLE, if_="region"
+    )
+    under: Literal["nothing", "colour", "texture"] = setting(
+        NOTHING, "Shows", "What shows where it is worn.", "choice", choices=UNDERCOATS,
+        reload=True, group=UNDER,
+    )  # fmt: skip
+    under_colour: HexColour = setting(
+        "#8a4b2c", "Undercoat", "Its colour.", "colour", if_="under=colour", group=UNDER
+    )
+    under_texture: TextureRef | None = setting(
+        None, "Undercoat", "Its texture.", "texture", if_="under=texture", group=UNDER
+    )
+    rim: float = _percent(
+        -0.5, "Rim", "Below 0 darker, above 0 lighter, where paint broke off.", -1,
+        if_="under=colour,texture", group=UNDER,
+    )  # fmt: skip
+    rim_width: Length = setting(
+        Length(value=0.25, unit="mm"), "Rim's width", "", "number_length",
+        if_="under=colour,texture", group=UNDER,
+    )  # fmt: skip
     placement: TexturePlacement = setting(
         TexturePlacement(), "Texture on the piece", "Where the texture lies.", "placement"
     )
+    rides: Literal["mark", "ground"] = setting(
+        "mark", "It", "When the mark is moved.", "choice", choices=RIDES, group=LIES
+    )
+    hides: bool = setting(
+        False,
+        "Take away beyond its end",
+        "Of a texture that does not repeat.",
+        "toggle",
+        group=LIES,
+    )
+    under_placement: TexturePlacement = TexturePlacement()
+    held: Points | None = None
 
     @model_validator(mode="after")
     def _in_order(self):
         if self.black > self.white:
             raise ValueError("the black point must not lie above the white point")
         return self
+
+    @property
+    def undercoat(self) -> bool:
+        """Whether something of its own shows where it is worn."""
+        return self.under == COLOUR or self.under == TEXTURE and self.under_texture is not None
 
 
 def summary(settings: WearSettings) -> str:
@@ -84,18 +186,103 @@ def summary(settings: WearSettings) -> str:
     return f"hidden to {math.floor(settings.black * 255 + 0.5)}{turned}"
 
 
-def _planes(settings: WearSettings, sources) -> dict:
-    """How much of the mark lies under each tone, where an aim is to be solved."""
-    if not settings.aim or settings.texture is None:
+def states(settings: WearSettings) -> dict[str, str]:
+    """What the closed lines of its sheet say."""
+    kept = [
+        words
+        for words, there in (
+            (f"strokes keep {settings.least_stroke}", settings.least_stroke.value > 0),
+            (f"letters {100 * settings.least_part:.0f} %", settings.least_part),
+            ("thin strokes", settings.thin),
+            ("a region", settings.region and settings.region_share),
+        )
+        if there
+    ]
+    under = {COLOUR: settings.under_colour, TEXTURE: "a texture", NOTHING: "what lies beneath"}
+    lies = "with the mark" if settings.rides == "mark" else "with the ground"
+    return {READABLE: ", ".join(kept) or "nothing spared", UNDER: under[settings.under], LIES: lies}
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What a wear asks for, from its settings and its frame."""
+
+    settings: WearSettings
+    frame: object
+
+    @property
+    def sparing(self) -> Sparing:
+        stroke = self.frame.length(self.settings.least_stroke) / self.frame.scale
+        return Sparing(self.settings.bias, max(stroke, 0.0), self.settings.thin)
+
+    @property
+    def specks(self) -> tuple[float, float] | None:
+        """(sigma in px of the texture, share), or None."""
+        amount = self.settings.specks
+        if not amount:
+            return None
+        unit = self.frame.unit_px / self.settings.placement.scale
+        if amount > 0:
+            return max(LARGEST_SPECK * amount * amount * unit, 0.3), 1.0
+        return max(WIDE * unit, 1.0), amount
+
+    @property
+    def region(self) -> RegionPlane | None:
+        region = self.settings.region
+        wanted = region is not None and self.settings.region_share > 0
+        return RegionPlane(*region.placed(self.frame)) if wanted else None
+
+    @property
+    def reads_shape(self) -> bool:
+        sparing = self.sparing
+        return bool(sparing.bias or sparing.spares or self.settings.least_part)
+
+    @property
+    def solves(self) -> bool:
+        """Whether anything follows from how often tones occur."""
+        return self.settings.aim and self.settings.held is None or self.settings.least_part > 0
+
+
+def _planes(settings: WearSettings, sources: Sources) -> dict:
+    """How much of the mark lies under each tone; the shape of the mark; the region."""
+    if settings.texture is None:
         return {}
-    full = sources.full_size()
-    told = (full.frame, settings.texture, settings.placement, settings.invert)
-    return {"tones": WearTones(full.input, full.whole, *told, sources.frame.scale < 1)}
+    asked, found, shape = _Asked(settings, sources.frame), {}, None
+    if asked.reads_shape:
+        shape = found["shape"] = _shape(sources)
+    if asked.region:
+        found["region"] = asked.region
+    if asked.solves:
+        full = sources.full_size()
+        own = _Asked(settings, full.frame)
+        masked = Masked(
+            settings.texture,
+            settings.placement,
+            full.frame,
+            settings.invert,
+            own.specks,
+            settings.hides,
+            own.sparing,
+            own.region,
+            settings.region_share,
+        )
+        sampled = sources.frame.scale < 1
+        found["tones"] = WearTones(full.input, full.whole, masked, shape, sampled)
+    return found
 
 
-def points_of(settings: WearSettings, tones: Tones) -> tuple[float, float]:
-    """(black, white) of the texture's own tones that an aim solves to."""
-    black, white = tones.points(settings.share, settings.contrast)
+def _shape(sources: Sources) -> MarkShape:
+    own = sources.shaped()
+    whole = own.whole.intersection(own.bare.extent.expanded(2))
+    return MarkShape(own.bare, whole, own.frame.scale)
+
+
+def points_of(settings: WearSettings, tones: Tones | None) -> tuple[float, float]:
+    """(black, white) of the texture's own tones: those of the aim, held or solved."""
+    if settings.held is not None:
+        black, white = settings.held.black, settings.held.white
+    else:
+        black, white = tones.points(settings.share, settings.contrast, settings.least_part)
     return (1 - white, 1 - black) if settings.invert else (black, white)
 
 
@@ -103,20 +290,129 @@ def points_of(settings: WearSettings, tones: Tones) -> tuple[float, float]:
     "wear",
     title="Wear",
     sentence="A texture takes the art away. White reveals, black conceals.",
-    gives="cover",
+    gives=lambda settings: ("paint",) if settings.undercoat else ("cover",),
     settings=WearSettings,
     summary=summary,
     planes=_planes,
+    on_ground=lambda settings: settings.rides == "ground",
+    own_mode=lambda settings: settings.undercoat,
+    states=states,
 )
 def wear(settings: WearSettings, view: View):
-    """How much of the picture stays."""
+    """How much of the picture stays; or the undercoat, and its rim."""
     if settings.texture is None:
         return None
-    points, gamma = (settings.black, settings.white), settings.gamma
-    if settings.aim:
-        points, gamma = points_of(settings, view.value("tones")), 1.0
-    mask, share = view.mask(settings.texture, settings.placement, points[0], gamma, points[1])
-    mask = mask.inverted() if settings.invert else mask
-    return Cover(
-        mask if share is None else mask.faded(share)
-    )  # beyond the texture's end nothing is taken
+    worn = _Worn(settings, view)
+    shown = worn.shown(settings.placement)
+    return _undercoat(settings, view, worn, shown) if settings.undercoat else Cover(shown)
+
+
+class _Worn:
+    """The mask of one box."""
+
+    def __init__(self, settings: WearSettings, view: View):
+        self.settings, self.view, self.asked = settings, view, _Asked(settings, view.frame)
+        self.points = self._points()
+        self.shift, self.spared = self._shift(), self._spared()
+
+    def _points(self) -> tuple[float, float, float]:
+        settings = self.settings
+        if not settings.aim:
+            return settings.black, settings.gamma, settings.white
+        tones = self.view.value("tones") if self.asked.solves else None
+        black, white = points_of(settings, tones)
+        return black, 1.0, white
+
+    def _shift(self):
+        """What is added to the texture's own tones."""
+        if not self.asked.reads_shape:
+            return None
+        view, settings = self.view, self.settings
+        shape, box, scale = view.value("shape"), view.box, view.frame.scale
+        found = self.asked.sparing.shift(shape, box, scale)
+        lifts = self._lifts()
+        if lifts is not None and lifts.any():
+            labels = shape.labels_at(box, scale)
+            lifted = lifts[labels]
+            found = lifted if found is None else found + lifted
+        if found is None:
+            return None
+        return view.loaded(-found if settings.invert else found)
+
+    def _lifts(self):
+        """By part, so that each keeps what it must."""
+        if not self.settings.least_part:
+            return None
+        black, gamma, white = self.points
+        if self.settings.invert:
+            black, white = 1 - white, 1 - black
+        found = self.view.value("tones").lifts(black, white, self.settings.least_part, gamma)
+        most = self.view.value("shape").parts + 1
+        return found if len(found) >= most else _filled(found, most)
+
+    def _spared(self):
+        """What stays whatever the mask says, 0..1; None for nothing."""
+        view, found = self.view, None
+        if self.asked.reads_shape:
+            shape = view.value("shape")
+            found = self.asked.sparing.spared(shape, view.box, view.frame.scale)
+            found = None if found is None else view.loaded(found)
+        if self.asked.region:
+            held = view.plane("region").clamped() * self.settings.region_share
+            found = held if found is None else 1 - (1 - found) * (1 - held)
+        return found
+
+    def shown(self, placement: TexturePlacement) -> Mask:
+        """How much stays, with the texture placed so."""
+        settings = self.settings
+        mask, share = self.view.mask(
+            settings.texture, placement, self.points, self.shift, self.asked.specks
+        )
+        mask = mask.inverted() if settings.invert else mask
+        if share is not None:  # beyond the texture's end nothing is taken, or all
+            mask = _only(mask, share) if settings.hides else mask.faded(share)
+        return mask if self.spared is None else mask.faded(1 - self.spared)
+
+
+def _only(mask: Mask, share) -> Mask:
+    """Nothing beyond the texture's end."""
+    squared = None if mask.squared is None else mask.squared * (share * share)
+    return Mask(mask.shown * share, squared)
+
+
+def _filled(found: np.ndarray, count: int) -> np.ndarray:
+    return np.concatenate([found, np.zeros(count - len(found), np.float32)])
+
+
+def _undercoat(settings: WearSettings, view: View, worn: _Worn, shown: Mask):
+    """What shows where the art is worn, and the rim of what is left."""
+    gone = 1 - shown.clamped().shown
+    if settings.under == COLOUR:
+        rows = tuple(gone * float(one) for one in hex_to_rgb(settings.under_colour))
+        laid = Paint((*rows, gone), mode="normal")
+    else:
+        rows = premultiplied(*view.texture(settings.under_texture, settings.under_placement))
+        rows = rows * 3 if len(rows) == 1 else rows
+        alpha = (rows[3],) if len(rows) == 4 else (view.program.constant(1),)
+        laid = Paint(tuple(row * gone for row in (*rows[:3], *alpha)), mode="normal")
+    rim = _rim(settings, view, worn, shown)
+    return laid if rim is None else (laid, rim)
+
+
+def _rim(settings: WearSettings, view: View, worn: _Worn, shown: Mask):
+    """Paint that is left, as far as `rim_width` from where it broke off, darker or lighter."""
+    width = view.frame.length(settings.rim_width) / view.frame.scale
+    if not settings.rim or width <= 0:
+        return None
+    least = shown.clamped().shown
+    for across, down in ((width, 0), (-width, 0), (0, width), (0, -width)):
+        moved = worn.shown(_moved(settings.placement, view.frame, across, down))
+        least = view.program.op("min", least, moved.clamped().shown)
+    edge = (shown.clamped().shown - least) * abs(settings.rim)
+    colour = edge if settings.rim > 0 else edge * 0
+    return Paint((colour, colour, colour, edge), mode="normal")
+
+
+def _moved(placement: TexturePlacement, frame, across: float, down: float) -> TexturePlacement:
+    x, y = (frame.length(one) / frame.scale for one in (placement.x, placement.y))
+    return placement.model_copy(update={"x": px(x + across), "y": px(y + down)})

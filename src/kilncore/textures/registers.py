@@ -22,21 +22,29 @@ def texture_registers(
     matrix: tuple[float, ...],
     luminance: bool = False,
     key: tuple | None = None,
+    specks: tuple[float, float] | None = None,
 ) -> Sampled:
     """A register of each channel, 0..1, within `box`, and of the share of each pixel that the
     texture covers, None without an end.
 
     matrix : as Frame.texture_matrix gives it. luminance : one channel, the texture as a mask. key :
-    by which what is sampled may be kept for the next picture.
+    by which what is sampled may be kept for the next picture. specks : as `mask_of` takes them.
     """
-    texture = reader.assets.texture(ref)
-    texture = texture.luminance if luminance else texture
+    texture = mask_of(reader, ref, specks) if luminance else reader.assets.texture(ref)
     whole = texture.pixel_on_pixel(matrix, ref.edges)
     if whole is not None:
         return program.repeat(
             texture.planes, whole[0] + program.box.left, whole[1] + program.box.top, texture.unit
         ), None
     return sampled_registers(reader, program, box, texture, ref, matrix, key)
+
+
+def mask_of(reader: NodeReader, ref: TextureRef, specks: tuple[float, float] | None = None):
+    """A texture's luminance. specks : (sigma in px of the texture, share) as `Texture.flaked` takes
+    them; None leaves it as it is.
+    """
+    found = reader.assets.texture(ref).luminance
+    return found.flaked(*specks, ref.edges == "repeat") if specks else found
 
 
 def sampled_registers(
@@ -68,6 +76,7 @@ def toned_registers(
     scale: float,
     levels: tuple[float, float, float],
     key: tuple,
+    specks: tuple[float, float] | None = None,
 ) -> Sampled:
     """In a draft: the mean and the mean square of a mask's tones through levels, and the share of
     each pixel that it covers.
@@ -75,8 +84,8 @@ def toned_registers(
     levels : (black, gamma, white). scale : output px per document px, below 1.
     """
     ratio = math.hypot(matrix[0], matrix[1]) * scale
-    toned = reader.assets.texture(ref).luminance.toned(ratio, matrix[1] != 0, *levels)
-    return sampled_registers(reader, program, box, toned, ref, matrix, (*key, *levels))
+    toned = mask_of(reader, ref, specks).toned(ratio, matrix[1] != 0, *levels)
+    return sampled_registers(reader, program, box, toned, ref, matrix, (*key, *levels, specks))
 
 
 def texture_variance(

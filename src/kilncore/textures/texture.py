@@ -12,7 +12,7 @@ from kilncore.blur import blur_within, reach, sigma_of
 from kilncore.masks import levels
 from kilncore.pixels.luma import luminance_rows
 from kilncore.pixels.reduce import resized
-from kilncore.textures import resample
+from kilncore.textures import flaked, resample
 from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
@@ -20,6 +20,7 @@ HALVED_ROWS = 256  # at a time
 MOST_PLACES = 8
 UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
 TONED_PIXELS, TONED_KEPT = 4_500_000, 6
+FLAKED_KEPT = 2
 
 
 class Texture:
@@ -42,6 +43,7 @@ class Texture:
         )
         self.size = size or (self.planes.shape[2], self.planes.shape[1])
         self._toned: LRUCache = LRUCache(TONED_KEPT)
+        self._flaked: LRUCache = LRUCache(FLAKED_KEPT)
         self._lock = threading.RLock()  # tiles ask from both threads
         self._mapped = mapped
         self.nbytes = 0 if mapped is not None else self.planes.nbytes
@@ -55,7 +57,7 @@ class Texture:
             made = [self.planes, *self.__dict__.get("_smaller", ())[1:]]
             on_disk = 0 if self._mapped is None else 1 + len(self._mapped)
             held = sum(copy.nbytes for copy in made[on_disk:])
-            held += sum(toned.nbytes for toned in self._toned.values())
+            held += sum(one.nbytes for kept in (self._toned, self._flaked) for one in kept.values())
             luminance = self.__dict__.get("luminance")
             self.nbytes = held + (
                 luminance.nbytes if luminance is not None and luminance is not self else 0
@@ -118,6 +120,25 @@ class Texture:
                 self._count()
             return self._toned[key]
 
+    def flaked(self, sigma: float, share: float, wraps: bool = True) -> "Texture":
+        """This mask with larger specks, or, with a share below 0, with finer ones. sigma : px of
+        the size that it stands for. The last few are kept.
+        """
+        key = round(sigma, 3), round(share, 3), wraps
+        with self._lock:
+            if key not in self._flaked:
+                own = sigma * self.planes.shape[2] / self.size[0]
+                planes = (
+                    flaked.larger(self, own, wraps)
+                    if share > 0
+                    else flaked.finer(self, own, -share, wraps)
+                )
+                found = Texture(planes[None], self.size)
+                found.grown = self._count
+                self._flaked[key] = found
+                self._count()
+            return self._flaked[key]
+
     def sample(
         self,
         matrix: tuple[float, ...],
@@ -174,6 +195,7 @@ class Texture:
         spread, and 1/6 for reading each between neighbours.
         """
         number = self._level_for(ratio, TURNED_KEEPS if turned else UPRIGHT_KEEPS)
+        ratio *= self.planes.shape[2] / self.size[0]
         step = ratio / 2**number
         own = (
             step * step * (1 - _places(step) ** -2) / 12 + 1 / 6

@@ -239,7 +239,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         kind.sentence,
         part,
         fields_of(step.params, [*path, "params"]),
-        _landing(step.landing, path, kind.results),
+        _landing(step.landing, path, kind.results(step.params)),
         step,
         place=place,
         count=count,

@@ -1,0 +1,119 @@
+"""How much of each part of a mark lies under each tone of a mask: from that, the points that take a
+share away, and what no part may lose.
+
+Tones are hidden up to a black point, shown from a white point on, and the share that is taken is a
+sum over the histogram; it only grows with the black point, which is found by bisection.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+BINS = 4096
+STEPS = 42  # halvings: to 1e-12 of the range
+WIDEST = 0.6  # of a shift of tones, either way
+
+
+@dataclass(eq=False)
+class Tones:
+    """Of the parts of a mark, by row: counts, (P, BINS), of what lies under each tone; had, (P,),
+    all that there is of it; gone, (P,), what is taken whatever the points are. Rows stand in the
+    order of `labels`; label 0 is what belongs to no part. low, high : the tones of the first and
+    last bin.
+    """
+
+    labels: np.ndarray
+    counts: np.ndarray
+    had: np.ndarray
+    gone: np.ndarray
+    low: float = 0.0
+    high: float = 1.0
+    _known: dict = field(default_factory=dict)
+
+    @property
+    def nbytes(self) -> int:
+        """Of its tables."""
+        return self.counts.nbytes + 100 * len(self.labels)
+
+    @property
+    def _tones(self) -> np.ndarray:
+        return np.linspace(self.low, self.high, BINS)
+
+    def lost(self, black: float, white: float, gamma: float = 1.0) -> np.ndarray:
+        """(P,) the share of each part that is taken between these points, no floor in the way."""
+        span = max(white - black, 1e-6)
+        hidden = 1 - np.clip((self._tones - black) / span, 0, 1) ** (1 / gamma)
+        return (self.counts @ hidden.astype(np.float32) + self.gone) / np.maximum(self.had, 1e-9)
+
+    def taken(self, black: float, white: float, least: float = 0.0, gamma: float = 1.0) -> float:
+        """The share of the mark that goes between these points. least : that each part keeps."""
+        lost = self._floored(self.lost(black, white, gamma), least)
+        return float((lost * self.had).sum() / max(self.had.sum(), 1e-9))
+
+    def _floored(self, lost: np.ndarray, least: float) -> np.ndarray:
+        if not least:
+            return lost
+        most = np.maximum(1 - least, self.gone / np.maximum(self.had, 1e-9))
+        return np.where(self.labels > 0, np.minimum(lost, most), lost)
+
+    def points(self, share: float, contrast: float, least: float = 0.0) -> tuple[float, float]:
+        """(black, white) at which `share` of the mark is taken away; all that can be, where that is
+        less.
+        """
+        key = share, contrast, least
+        if key not in self._known:
+            black = self._bisected(
+                lambda one: self.taken(one, one + contrast, least), share, contrast
+            )
+            self._known[key] = black, black + contrast
+        return self._known[key]
+
+    def _bisected(self, taken, share: float, contrast: float) -> float:
+        low, high = self.low - contrast, self.high + 1e-9
+        if share <= 0 or taken(low) >= share:
+            return low
+        if share >= 1 or taken(high) < share - 1e-9:
+            return self._least_for(taken, taken(high), low, high)
+        for _ in range(STEPS):
+            middle = (low + high) / 2
+            low, high = (middle, high) if taken(middle) < share else (low, middle)
+        return (low + high) / 2
+
+    @staticmethod
+    def _least_for(taken, most: float, low: float, high: float) -> float:
+        """The lowest black point that takes about as much as any can: what is not to be had is not
+        pulled at.
+        """
+        for _ in range(STEPS):
+            middle = (low + high) / 2
+            low, high = (middle, high) if taken(middle) < most - 1e-4 else (low, middle)
+        return high
+
+    def lifts(self, black: float, white: float, least: float, gamma: float = 1.0) -> np.ndarray:
+        """By label, how far each part's tones are lifted so that it keeps `least`: 0 for most."""
+        found = np.zeros(int(self.labels.max(initial=0)) + 1, np.float32)
+        if not least:
+            return found
+        key = "lifts", black, white, least, gamma
+        if key not in self._known:
+            lost = self.lost(black, white, gamma)
+            for row in np.flatnonzero((self.labels > 0) & (lost > 1 - least + 1e-6)):
+                found[self.labels[row]] = self._lift(row, black, white, least, gamma)
+            self._known[key] = found
+        return self._known[key]
+
+    def _lift(self, row: int, black: float, white: float, least: float, gamma: float) -> float:
+        one = Tones(
+            self.labels[row : row + 1],
+            self.counts[row : row + 1],
+            self.had[row : row + 1],
+            self.gone[row : row + 1],
+            self.low,
+            self.high,
+        )
+        low, high = 0.0, white - self.low + 1e-6
+        for _ in range(STEPS):
+            middle = (low + high) / 2
+            lost = float(one.lost(black - middle, white - middle, gamma)[0])
+            low, high = (middle, high) if lost > 1 - least else (low, middle)
+        return high

@@ -86,6 +86,7 @@ class Stage(Asked):
     sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
     quality: Literal["draft", "exact"] = "draft"
     point: Where | None = None
+    see: PartId | None = None
 
 
 class Pinned(Asked):

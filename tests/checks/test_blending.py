@@ -185,3 +185,46 @@ def test_opacity_against_chromium(rng, drawn, opacity):
         composite(backdrop / np.float32(255), source / np.float32(255), "multiply", opacity)
     )
     assert np.abs(theirs - ours).max() <= 2.5 / 255
+
+
+@pytest.mark.parametrize("base, coat", [(0.0, 0.3), (1.0, 0.3), (0.5, 0.8), (0.2, 0.9)])
+@pytest.mark.parametrize("in_lights, in_darks", [(1, 1), (2.5, 0.5), (0, 1)])
+def test_a_coat_into_lights_and_darks(store, base, coat, in_lights, in_darks):
+    """Ours, of the standard's two: the differences that multiply and screen make, the first as far
+    as the tone is light, the second as far as it is dark."""
+    from kilncore import engine
+    from tests.documents import mark, piece, px, step
+    from tests.pictures import png
+
+    name = store.keep(png(np.full((20, 20), round(coat * 255), np.uint8)))
+    art = {"kind": "lettering", "text": "I", "size": px(200)}
+    art["colour"] = "#" + f"{round(base * 255):02x}" * 3
+    settings = {"way": "both", "in_lights": in_lights, "in_darks": in_darks}
+    steps = [step("coat", "overlay", 1.0, texture={"hash": name}, **settings)]
+    found = engine.render(piece(mark(art, treatment=steps), ground={"kind": "none"}), assets=store)
+    b, s = round(base * 255) / 255, round(coat * 255) / 255
+    made = b + in_lights * b * (multiply(b, s) - b) + in_darks * (1 - b) * (screen(b, s) - b)
+    inside = found[..., 3] > 0.999
+    assert np.abs(found[inside][:, :3] - np.clip(made, 0, 1)).max() < 1e-3
+
+
+def test_a_coat_into_lights_and_darks_shows_on_black_and_on_white(store, rng):
+    from kilncore import engine
+    from tests.documents import mark, piece, px, step
+    from tests.pictures import png
+
+    name = store.keep(png(rng.integers(0, 256, (60, 60), dtype=np.uint8)))
+    for colour in ("#000000", "#ffffff"):
+        art = {"kind": "lettering", "text": "I", "size": px(200), "colour": colour}
+        spread = {}
+        for way in ("mode", "both"):
+            coat = step("coat", "overlay", 1.0, texture={"hash": name}, way=way)
+            document = piece(mark(art, treatment=[coat]), ground={"kind": "none"})
+            found = engine.render(document, assets=store)
+            spread[way] = found[found[..., 3] > 0.999][:, 0].std()
+        assert spread["mode"] < 1e-4 < 0.2 < spread["both"]
+        whole = piece(mark(art, treatment=[coat]), ground={"kind": "none"})
+        assert np.array_equal(
+            engine.render(whole, assets=store)[100:150, 190:230],
+            engine.render(whole, region=(190, 100, 40, 50), assets=store),
+        )

@@ -11,6 +11,7 @@ from kilncore.engine.solved import solved_wear
 from kilncore.engine.worn import worn as worn_of
 from kilncore.errors import KilnError
 from kilncore.measure import strokes
+from kilncore.measure.strokes_left import strokes_left
 from kilncore.output.fire import fire
 from kilncore.solve import wear_points
 from tests.documents import lettering, mark, piece, step
@@ -178,9 +179,51 @@ def test_readings_of_a_constructed_wear(store):
     document = piece(words, ground={"kind": "none"}, size=(400, 200), ppi=254)
     item = document.stack[0]
     found = worn_of(document, item.id, item.treatment[0].id, store)
-    assert (found.parts, found.worst) == (2, 2)
-    assert found.taken == pytest.approx((1 - found.keeps) / 2, abs=0.03) and 0.2 < found.keeps < 0.8
+    assert (found.parts, found.worst.name) == (2, "the second I")
+    keeps, place = found.worst.keeps, found.worst.place
+    assert found.taken == pytest.approx((1 - keeps) / 2, abs=0.03) and 0.2 < keeps < 0.8
+    assert 200 < place[0] < place[0] + place[2] < 400 and place[3] > 80
     assert found.thinnest_mm == pytest.approx(found.thinnest_px / 10)  # 254 ppi
     assert found.hole_px == 0 and 0.3 < found.readable < 0.99
     off = piece(words | {"treatment": []}, ground={"kind": "none"}, size=(400, 200))
     assert worn_of(off, off.stack[0].id, "gone", store) is None
+
+
+@pytest.mark.parametrize("degrees", [0, 30, 45, 77])
+def test_what_is_left_of_strokes_of_known_width(degrees):
+    """A bar of 20 px from which a strip of 7 px is cut out at its middle."""
+    before = bars([20, 30], degrees)
+    y, x = np.mgrid[0:420, 0:420] - 210.0
+    turn = np.radians(degrees)
+    u, v = x * np.cos(turn) + y * np.sin(turn), y * np.cos(turn) - x * np.sin(turn)
+    strip = np.clip(np.minimum(u + 90 - 6, -90 + 13 - u) + 0.5, 0, 1) * (np.abs(v) < 25)
+    found = strokes_left(before.astype(np.float32), (before * (1 - strip)).astype(np.float32))
+    assert found.width_px == pytest.approx(13, abs=0.8) and found.was_px == pytest.approx(20, abs=1)
+    assert abs((found.x - 210) * np.cos(turn) + (found.y - 210) * np.sin(turn) + 80) < 3
+    whole = strokes_left(before.astype(np.float32), before.astype(np.float32))
+    assert whole.width_px == pytest.approx(whole.was_px)
+    assert strokes_left(np.zeros((9, 9), np.float32), np.zeros((9, 9), np.float32)) is None
+
+
+def test_the_letter_that_suffers_is_named(store):
+    black = np.full((300, 900), 255, np.uint8)
+    black[:, 520:640] = 0
+    texture = {"hash": store.keep(png(black)), "edges": "none"}
+    wear = step("wear", texture=texture, black=0.4, white=0.6)
+    words = mark({**lettering("LELLO", 190), "tracking": 200}, 450, 150, [wear])
+    document = piece(words, ground={"kind": "none"}, size=(900, 300))
+    item = document.stack[0]
+    found = worn_of(document, item.id, item.treatment[0].id, store)
+    place = found.worst.place
+    assert found.worst.name == "the third L" and 450 < place[0] + place[2] / 2 < 680
+
+
+def test_the_readings_of_an_undercoat_are_those_of_what_it_shows_in(store, mottled):
+    plain, coated = (
+        worn(mottled, aim=True, share=0.2, **more) for more in ({}, {"under": "colour"})
+    )
+    told = [
+        worn_of(one, one.stack[0].id, one.stack[0].treatment[0].id, store)
+        for one in (plain, coated)
+    ]
+    assert told[0].taken == pytest.approx(0.2, abs=0.005) and told[1].taken == told[0].taken

@@ -266,3 +266,23 @@ def test_beyond_a_textures_end_all_may_go(store, mottled):
     keeps = alpha(worn(ends, share=0.2, placement=place), store)
     hides = alpha(worn(ends, share=0.2, placement=place, hides=True), store)
     assert keeps[:, 700:].sum() > 1000 > 1 > hides[:, 700:].sum()
+
+
+def test_on_a_large_piece_the_shape_is_told_smaller_and_all_still_holds(store, mottled):
+    """12 MP: shapes at half their size; drafts, crops and fired pixels wear by the same."""
+    more = {"bias": 0.6, "least_stroke": px(20), "least_part": 0.7}
+    wear = [step("wear", texture=mottled, aim=True, share=0.2, **more)]
+    bare, document = (
+        piece(
+            mark(lettering("HULL", 900), 2000, 1500, steps),
+            ground={"kind": "none"},
+            size=(4000, 3000),
+        )
+        for steps in ([], wear)
+    )
+    area = (300, 1000, 3400, 1000)
+    whole, plain = (engine.exact(one, region=area, assets=store) for one in (document, bare))
+    taken = 1 - whole[..., 3].sum(dtype=float) / plain[..., 3].sum(dtype=float)
+    assert taken == pytest.approx(0.2, abs=0.005)
+    part = engine.exact(document, region=(777, 1201, 500, 333), assets=store)
+    assert np.array_equal(part, whole[201:534, 477:977])

@@ -25,7 +25,7 @@ from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.files import FontHash
 from kilncore.model.setting import setting
-from kilncore.model.units import Length
+from kilncore.model.units import Length, ordinal
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.typesetting.fonts import Face, face
 from kilncore.typesetting.outline import Outline, edges_of
@@ -36,6 +36,7 @@ from kilncore.typesetting.shipped import FONTS, STAND_INS
 ALIGNMENTS = (("left", "Left"), ("centre", "Centre"), ("right", "Right"))
 CASES = (("typed", "As typed"), ("capitals", "Capitals"), ("small", "Small letters"))
 SHARES = {"left": 0, "centre": 0.5, "right": 1}  # of a line's slack that lies to its left
+CAPS = 0.7  # of the type size: about how tall capitals are
 GONE = "The font of these words is not there: they cannot be drawn. Choose another."
 FontName = Literal[tuple(FONTS)]
 FontRef = FontHash | FontName  # one's own, or one that ships
@@ -127,6 +128,21 @@ class Lettering(Art):
             return _laid_out(text, used, *more)
         except MissingAsset:
             return _laid_out(text, replace(used, font=STAND_INS[0], axes=()), *more)
+
+    def letter_at(self, x: float, y: float, piece_ppi: float, piece_height: float) -> str:
+        """The letter that stands at a place, in px of its own from its middle, in words: 'the
+        second L'; '' where there is none.
+        """
+        laid = self._laid_out
+        unit = self.unit_px(piece_ppi, piece_height)
+        index = laid.letter_at(x / unit, y / unit)
+        if index is None or not laid.text[index].strip():
+            return ""
+        letter = _cased(laid.text[index], self.case)
+        text = _cased(laid.text, self.case)
+        if text.count(letter) == 1:
+            return f"the {letter}"
+        return f"the {ordinal(text[: index + 1].count(letter))} {letter}"
 
     def check(self) -> None:
         """KilnError if it cannot be drawn."""
@@ -238,6 +254,18 @@ class _LaidOut:
     lines: list
     text: str
     glyphs: list[Glyph]
+
+    def letter_at(self, x: float, y: float) -> int | None:
+        """The character of the text that stands at a place, in ems from the middle; None of an
+        empty line.
+        """
+        number = min(range(len(self.lines)), key=lambda n: abs(self.lines[n][1] - CAPS / 2 - y))
+        left, _, starts = self.lines[number]
+        before = [column for column, start in enumerate(starts) if left + start <= x + 1e-6]
+        if not starts:
+            return None
+        first = sum(len(line) + 1 for line in self.text.split("\n")[:number])
+        return first + min(max(before, default=0), len(self.text.split("\n")[number]) - 1)
 
     def letter(self, index: int) -> tuple[float, float]:
         """Where a character of the text stands, from the middle."""

@@ -9,17 +9,21 @@ import math
 
 import numpy as np
 
+from kilncore.blend import composite
 from kilncore.document import Piece
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import Reader
 from kilncore.engine.wholes import prepare
 from kilncore.graph.protocols import Assets
+from kilncore.prep.texture_ref import TextureRef
 
 DEAD = {
     **dict.fromkeys(("overlay", "soft-light", "color-burn", "color-dodge"), (0.0, 1.0)),
     **dict.fromkeys(("multiply", "darken"), (0.0,)),
     **dict.fromkeys(("screen", "lighten"), (1.0,)),
 }
+VISIBLE = 4 / 255  # spread that a coat must leave on a tone to be seen there
+MOST_LIFTED = 0.3
 NEAR = 1.5 / 255
 PIXELS = 250_000  # of the copy on which it is read
 THERE = 0.5  # of alpha
@@ -49,3 +53,20 @@ def dead_share(piece: Piece, step_id: str, mode: str, assets: Assets) -> float:
     for tone in dead:
         lost |= np.abs(colours - tone) < NEAR
     return float(lost.all(0).mean())
+
+
+def least_lift(mode: str, tone: float, ref: TextureRef, strength: float, assets: Assets) -> float:
+    """How far a dead tone, 0 or 1, has to be moved inwards for a texture to show on it, 0..0.3: by
+    as little as leaves a spread that is seen.
+    """
+    mask = assets.texture(ref).luminance
+    sample = mask.level(0)[0][:: max(mask.size[1] // 60, 1), :: max(mask.size[0] // 60, 1)]
+    coat = np.ones((*sample.shape, 4), np.float32)
+    coat[..., :3] = (sample * np.float32(mask.unit))[..., None]
+    for moved in np.arange(0.01, MOST_LIFTED, 0.01):
+        base = np.ones_like(coat)
+        base[..., :3] = abs(tone - moved)
+        shown = composite(base, coat, mode, min(strength, 1.0))
+        if shown[..., 0].std() >= VISIBLE:
+            return float(round(moved, 2))
+    return MOST_LIFTED

@@ -25,7 +25,6 @@ from kilncore.graph.sources import Sources
 from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.frame import Frame
-from kilncore.planes.mark_shape import shape_scale
 from kilncore.steps import STEPS
 
 BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
@@ -84,18 +83,6 @@ class Plan:
         if self.scale == 1:
             return self
         plan = Plan(self.piece, 1.0)
-        plan.finished()
-        return plan
-
-    @cached_property
-    def shaped(self) -> "Plan":
-        """The plan at the scale at which shapes of marks are told."""
-        scale = shape_scale(*self.piece.size_px)
-        if scale == self.scale:
-            return self
-        if scale == 1:
-            return self.full_size
-        plan = Plan(self.piece, scale)
         plan.finished()
         return plan
 
@@ -236,8 +223,8 @@ class Plan:
             self._mark,
             lambda: self._measured(step),
             lambda: self.full_size.sources[step],
-            lambda: self.shaped.sources[step],
             self._variance,
+            self.piece.size_px,
         )
         self.sources[step] = own
         return own
@@ -266,7 +253,6 @@ class Plan:
                     frame,
                     whole,
                     self._mark,
-                    lambda: None,
                     lambda: None,
                     lambda: None,
                     self._variance,

@@ -1,5 +1,5 @@
-"""What a wear leaves of a mark: the share it takes, the thinnest stroke, the largest hole, the part
-that suffers most, and how much of it can still be read when it is small.
+"""What a wear leaves of a mark: the share it takes, what is left of the strokes, the largest hole,
+the letter or shape that suffers most, and how much of it can still be read when it is small.
 """
 
 import math
@@ -7,14 +7,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kilncore.document import Piece
+from kilncore.document import Mark, Piece
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import Reader
 from kilncore.engine.wholes import prepare
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node
 from kilncore.graph.protocols import Assets
-from kilncore.measure.stroke_widths import strokes
+from kilncore.measure.stroke_widths import largest_hole
+from kilncore.measure.strokes_left import strokes_left
+from kilncore.model.units import ordinal, px_to_mm
 from kilncore.pixels.reduce import resized
 from kilncore.system.opencv import cv2
 
@@ -22,26 +24,38 @@ PIXELS = 4_000_000  # larger marks are read on a copy of so many
 LEAST_PART = 0.002  # of the mark: smaller parts are crumbs
 SMALL_PX = 64  # height at which it must still be read
 THERE = 0.5
+Place = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Part:
+    """A connected part of a mark. name : 'the second L', or 'the third shape'. keeps : the share of
+    it that is left, 0..1. place : (x, y, width, height), document px.
+    """
+
+    name: str
+    keeps: float
+    place: Place
 
 
 @dataclass(frozen=True)
 class Worn:
-    """taken : share of what the step is given, 0..1. thinnest_mm, hole_mm : of what is left; px
-    likewise. thinnest_was_mm : before.
+    """taken : share of what the step is given, 0..1. thinnest_mm, hole_mm : of what is left, px
+    likewise; thinnest_was_mm : of the same stroke before; thinnest_place : where it is.
 
-    worst : number of the part that keeps least, from the left, of `parts`, and the share it keeps.
-    readable : how like the mark what is left of it is at 64 px, 0..1.
+    worst : the part that keeps least, None of a mark in one part. readable : how like the mark what
+    is left of it is at 64 px, 0..1.
     """
 
     taken: float
     thinnest_mm: float
     thinnest_px: float
     thinnest_was_mm: float
+    thinnest_place: Place
     hole_mm: float
     hole_px: float
-    worst: int
+    worst: Part | None
     parts: int
-    keeps: float
     readable: float
 
 
@@ -56,27 +70,73 @@ def worn(piece: Piece, part: str, step_id: str, assets: Assets) -> Worn | None:
     box = sources.whole.intersection(plan.page)
     if box.empty or min(box.width, box.height) < 3:
         return None
-    treatment = piece.treatments()[part]
+    shown = _without_undercoat(piece, part, step_id)
+    own = plan if shown is piece else plan_of(shown, plan.scale)
+    own.finished()
+    treatment = shown.treatments()[part]
     place = [one.id for one in treatment].index(step_id)
-    after = _after(plan, piece, part, place + 1, sources)
+    after = _after(own, shown, part, place + 1, own.sources[step_id])
     before, left = (_alpha(node, box, assets) for node in (sources.input, after))
     if not before.sum():
         return None
-    ppi = piece.ppi * plan.scale
-    was, now = strokes(before, ppi), strokes(left, ppi)
-    worst, parts, keeps = _worst(before, left)
+    return _read(_Seen(piece, part, box, plan.scale), before, left)
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """A part of a piece, over a box at a scale."""
+
+    piece: Piece
+    part: str
+    box: Box
+    scale: float
+
+    def mm(self, px: float) -> float:
+        """Of px of this copy."""
+        return px_to_mm(px, self.piece.ppi * self.scale)
+
+    def place(self, left: float, top: float, width: float, height: float) -> Place:
+        """Of px of this copy, on the piece."""
+        x, y = (left + self.box.left) / self.scale, (top + self.box.top) / self.scale
+        return tuple(round(one, 1) for one in (x, y, width / self.scale, height / self.scale))
+
+
+def _read(seen: _Seen, before: np.ndarray, left: np.ndarray) -> Worn:
+    thin, hole = strokes_left(before, left), largest_hole(left)
+    around = max(thin.was_px, 8.0) if thin else 0.0
+    worst, parts = _worst(seen, before, left)
     return Worn(
         float(1 - left.sum(dtype=float) / before.sum(dtype=float)),
-        now["thinnest_mm"],
-        now["thinnest_px"] / plan.scale,
-        was["thinnest_mm"],
-        now["largest_hole_mm"],
-        now["largest_hole_px"] / plan.scale,
+        seen.mm(thin.width_px) if thin else 0.0,
+        thin.width_px / seen.scale if thin else 0.0,
+        seen.mm(thin.was_px) if thin else 0.0,
+        seen.place(thin.x - around, thin.y - around, 2 * around, 2 * around)
+        if thin
+        else (0, 0, 0, 0),
+        seen.mm(hole),
+        hole / seen.scale,
         worst,
         parts,
-        keeps,
         _readable(before, left),
     )
+
+
+def _without_undercoat(piece: Piece, part: str, step_id: str) -> Piece:
+    """The piece with the step taking away what its undercoat shows in."""
+    step = next(one for one in piece.treatments()[part] if one.id == step_id)
+    if not getattr(step.params, "undercoat", False):
+        return piece
+    bare = step.model_copy(update={"params": step.params.model_copy(update={"under": "nothing"})})
+    return _with_step(piece, bare)
+
+
+def _with_step(value, step):
+    """A copy with the step of that id in its place."""
+    if isinstance(value, tuple):
+        return tuple(step if one.id == step.id else _with_step(one, step) for one in value)
+    names = [name for name in ("stack", "members", "treatment", "ground") if hasattr(value, name)]
+    changed = {name: _with_step(getattr(value, name), step) for name in names}
+    return value.model_copy(update=changed) if changed else value
 
 
 def _after(plan, piece: Piece, part: str, steps: int, sources) -> Node:
@@ -94,22 +154,33 @@ def _alpha(node: Node, box: Box, assets: Assets) -> np.ndarray:
     return np.ascontiguousarray(reader.read(node, box)[3])
 
 
-def _worst(before: np.ndarray, left: np.ndarray) -> tuple[int, int, float]:
-    """(number from the left, how many, share that it keeps) of the connected part that keeps
-    least.
-    """
+def _worst(seen: _Seen, before: np.ndarray, left: np.ndarray) -> tuple[Part | None, int]:
+    """(the connected part that keeps least, how many there are)."""
     count, labels, stats, middles = cv2.connectedComponentsWithStats(
         (before >= THERE).astype(np.uint8), connectivity=8
     )
     had = np.bincount(labels.ravel(), before.ravel(), count)
     has = np.bincount(labels.ravel(), left.ravel(), count)
     parts = [n for n in range(1, count) if had[n] >= LEAST_PART * had[1:].sum()]
-    if not parts:
-        return 0, 0, 1.0
-    parts.sort(key=lambda n: middles[n][0])
-    shares = [has[n] / had[n] for n in parts]
-    at = int(np.argmin(shares))
-    return at + 1, len(parts), float(shares[at])
+    if len(parts) < 2:
+        return None, len(parts)
+    worst = min(parts, key=lambda n: has[n] / had[n])
+    place = seen.place(*(float(one) for one in stats[worst, :4]))
+    number = sorted(parts, key=lambda n: middles[n][0]).index(worst) + 1
+    name = _letter(seen, place) or f"the {ordinal(number)} shape"
+    return Part(name, float(has[worst] / had[worst]), place), len(parts)
+
+
+def _letter(seen: _Seen, place: Place) -> str:
+    """Of words, the letter in whose place a part lies."""
+    if seen.part in ("ground", "piece"):
+        return ""
+    item = seen.piece.item(seen.part)
+    if not isinstance(item, Mark) or not hasattr(item.art, "letter_at"):
+        return ""
+    placed = plan_of(seen.piece, seen.scale).layout.map(item)
+    x, y = placed.inverse.point(place[0] + place[2] / 2, place[1] + place[3] / 2)
+    return item.art.letter_at(x, y, seen.piece.ppi, seen.piece.size_px[1])
 
 
 def _readable(before: np.ndarray, left: np.ndarray) -> float:

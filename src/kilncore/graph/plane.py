@@ -111,7 +111,7 @@ class WholePlane(WholeValue, Plane):
     @property
     def cells(self) -> Box:
         """The whole in stored values: those that it touches on a grid from (0, 0)."""
-        return _cells(self.whole, self.factor)
+        return cells_of(self.whole, self.factor)
 
     @property
     def tiles(self) -> list[Box]:
@@ -130,7 +130,7 @@ class WholePlane(WholeValue, Plane):
     def part(self, reader: NodeReader, tile: Box) -> tuple[Box, np.ndarray]:
         """The means of what is read, of one tile: (its cells, (h, w) uint16)."""
         read = reader.read(self.reads, tile, alone=True)[-1]
-        return _cells(tile, self.factor), compact(
+        return cells_of(tile, self.factor), compact(
             block_mean(read, self.factor), np.dtype(np.uint16), 1 / 65535
         )
 
@@ -185,7 +185,8 @@ def _between(first: int, count: int, first_cell: int, size: int, factor: int):
     return [np.clip(low + n, 0, size - 1).astype(np.int64) for n in (0, 1)], share
 
 
-def _cells(box: Box, factor: int) -> Box:
+def cells_of(box: Box, factor: int) -> Box:
+    """A box in cells of so many px, widened to whole ones."""
     return Box(
         box.left // factor, box.top // factor, -(-box.right // factor), -(-box.bottom // factor)
     )

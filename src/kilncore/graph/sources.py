@@ -16,9 +16,8 @@ class Sources:
 
     whole : the box over which whole-item values are read: the item's treated extent, or the page.
     mark : the bare art of a mark by its id. measured : the same at the scale at which whole items
-    are measured: 1, or for drafts their own or smaller. full_size : the same at scale 1. shaped :
-    the same at the scale at which shapes are told. variance : of the tones that a draft's pixels of
-    a picture stand for.
+    are measured: 1, or for drafts their own or smaller. full_size : the same at scale 1. variance :
+    of the tones that a draft's pixels of a picture stand for. page_px : the piece's size.
     """
 
     input: Node
@@ -29,5 +28,5 @@ class Sources:
     mark: Callable[[str], Node]
     measured: Callable[[], "Sources"]
     full_size: Callable[[], "Sources"]
-    shaped: Callable[[], "Sources"]
     variance: Callable[[Node], Node]
+    page_px: tuple[int, int] = (0, 0)

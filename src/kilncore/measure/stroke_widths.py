@@ -36,7 +36,7 @@ def strokes(coverage: np.ndarray, ppi: float) -> dict[str, float]:
             "Strokes are read of a plane, at a ppi above 0.", f"{coverage.shape}, {ppi}"
         )
     coverage = np.clip(np.nan_to_num(coverage), 0, 1)
-    thinnest, hole = _thinnest(coverage), _largest_hole(coverage)
+    thinnest, hole = _thinnest(coverage), largest_hole(coverage)
     return {
         "thinnest_px": thinnest,
         "thinnest_mm": px_to_mm(thinnest, ppi),
@@ -107,8 +107,10 @@ def _middle_run(lines: np.ndarray) -> np.ndarray:
     return left + right - lines[:, half]
 
 
-def _largest_hole(coverage: np.ndarray) -> float:
-    """The diameter of the largest disc that fits into a hole, px."""
+def largest_hole(coverage: np.ndarray) -> float:
+    """The diameter of the largest disc that fits into a hole, px; 0 where there is none. coverage :
+    (H, W) float32, 0..1.
+    """
     clear = (coverage < 0.5).astype(np.uint8)
     count, labels = cv2.connectedComponents(clear, connectivity=4)
     border = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))

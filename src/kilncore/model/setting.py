@@ -22,6 +22,7 @@ def setting(
     step: float | str = "any",
     if_: str = "",
     group: str = "",
+    ends: tuple[str, str, str] | None = None,
     **bounds,
 ):
     """A field with all that its control needs.
@@ -45,5 +46,6 @@ def setting(
         "step": step,
         "if": if_,
         "group": group,
+        "ends": ends,
     }
     return Field(default, title=title, description=text, json_schema_extra=extra, **bounds)

@@ -7,6 +7,7 @@ from pydantic import Field
 from kilncore.model.base import Model
 
 MM_PER_INCH = 25.4
+ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth".split()
 Unit = Literal["px", "mm", "%"]
 
 
@@ -52,3 +53,8 @@ def format_number(value: float) -> str:
 def px(value: float) -> Length:
     """A length in px."""
     return Length(value=value, unit="px")
+
+
+def ordinal(number: int) -> str:
+    """'first', 'second'; from the eleventh on with digits."""
+    return ORDINALS[number - 1] if number <= len(ORDINALS) else f"{number}th"

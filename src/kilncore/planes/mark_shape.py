@@ -2,9 +2,7 @@
 which of its letters or shapes it belongs.
 
 It is told on a copy of the mark whose size follows from the piece alone, so that drafts and fired
-pictures are worn by the same. Middles of strokes are where the distance to the edge has no slope;
-after Siddiqi and others, "Hamilton-Jacobi Skeletons", International Journal of Computer Vision 48
-(2002), by the plain length of the slope.
+pictures are worn by the same.
 """
 
 import math
@@ -12,18 +10,19 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import Box, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
-from kilncore.graph.plane import WholeValue, enlarged
+from kilncore.graph.plane import GRID, WholeValue, cells_of, enlarged
 from kilncore.graph.protocols import NodeReader
+from kilncore.measure.stroke_middles import depth, widths
+from kilncore.pixels.reduce import block_mean
 from kilncore.planes.coverage import alpha_of
 from kilncore.system.opencv import cv2
 
-FLAT = 0.3  # squared slope of the distance, below which a middle lies; 0.5 in a corner of 90 deg
 MOST_PARTS = 500
 CRUMB = 2e-4  # of the mark: smaller parts are none of their own
-MOST_PIXELS = 2_500_000  # of the page
+MOST_PIXELS = 3_000_000  # of the page
 MOST_PX = 60_000.0
 TYPICAL = 75  # percentile of half widths, by area
 
@@ -46,9 +45,9 @@ class Shape:
             self.middle, self.label = flat + np.float16(MOST_PX), np.zeros(flat.shape, np.uint16)
             self.typical, self.parts = 1.0, 0
             return
-        deep = _depth(inside)
+        deep = depth(inside)
         self.label, self.parts = _labels(inside)
-        middle, half_width = _middles(deep, inside)
+        middle, half_width = widths(deep, inside)
         self.typical = max(float(np.percentile(half_width[inside][::7], TYPICAL)), 0.5)
         self.deep, self.middle, self.half_width = (
             np.clip(one, -MOST_PX, MOST_PX).astype(np.float16) for one in (deep, middle, half_width)
@@ -82,15 +81,6 @@ class Shape:
         return self.label[rows[:, None], columns]
 
 
-def _depth(inside: np.ndarray) -> np.ndarray:
-    """Px from the edge, 0 outside; beyond the borders there is nothing. Chamfer distances are
-    within 2 %, and ten times as quick as exact ones.
-    """
-    solid = cv2.copyMakeBorder(inside.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
-    found = cv2.distanceTransform(solid, cv2.DIST_L2, 5)[1:-1, 1:-1]
-    return np.maximum(found - np.float32(0.5), 0)
-
-
 def _labels(inside: np.ndarray) -> tuple[np.ndarray, int]:
     """The number of the nearest part of each pixel, and how many there are."""
     count, labels, stats, _ = cv2.connectedComponentsWithStats(
@@ -111,50 +101,47 @@ def _labels(inside: np.ndarray) -> tuple[np.ndarray, int]:
     return own[nearest], len(large)
 
 
-def _middles(deep: np.ndarray, inside: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """(distance to the middle of the nearest stroke, its half width)."""
-    right, down = np.zeros_like(deep), np.zeros_like(deep)
-    right[:, 1:-1] = (deep[:, 2:] - deep[:, :-2]) / 2
-    down[1:-1] = (deep[2:] - deep[:-2]) / 2
-    flat = inside & (right * right + down * down < FLAT)
-    if not flat.any():  # a spot of a pixel or two
-        flat = deep >= deep.max()
-    away, nearest = cv2.distanceTransformWithLabels(
-        1 - flat.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    widths = np.zeros(int(nearest.max()) + 1, np.float32)
-    widths[nearest[flat]] = deep[flat]
-    return away, widths[nearest]
-
-
 @dataclass(frozen=True)
 class MarkShape(WholeValue):
-    """reads : the bare art. whole : the box over which it is told. scale : output px per document
-    px.
+    """reads : the bare art, at scale 1. whole : the box over which it is told. factor : how many px
+    of each way one of the shape's own stands for.
     """
 
     reads: Node
     whole: Box
-    scale: float
+    factor: int
     key: str = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("shape", self.reads.key, self.whole, self.scale))
+        object.__setattr__(self, "key", key_of("shape", self.reads.key, self.whole, self.factor))
+
+    @property
+    def cells(self) -> Box:
+        """The whole in the shape's own px."""
+        return cells_of(self.whole, self.factor)
+
+    @property
+    def tiles(self) -> list[Box]:
+        """The whole, cut where the shape's own px begin."""
+        size = tuple(max(side // self.factor, 1) * self.factor for side in GRID)
+        around = Box(*(n * self.factor for n in self.cells))
+        return [tile.intersection(around) for tile in tiles_over(around, size)]
 
     def part(self, reader: NodeReader, tile: Box) -> tuple[Box, np.ndarray]:
-        """(tile, its coverage in 16 bits)."""
-        alpha = alpha_of(reader, self.reads, tile)
-        return tile, np.rint(alpha * 65535).astype(np.uint16)
+        """(cells, coverage in 16 bits) of one tile."""
+        alpha = block_mean(alpha_of(reader, self.reads, tile), self.factor)
+        return cells_of(tile, self.factor), np.rint(alpha * 65535).astype(np.uint16)
 
     def joined(self, parts: list) -> Shape:
-        """Of all tiles; with room around, unless the art has no end."""
-        found = np.zeros((max(self.whole.height, 1), max(self.whole.width, 1)), np.float32)
-        for tile, values in parts:
-            top, left = tile.top - self.whole.top, tile.left - self.whole.left
-            found[top : top + tile.height, left : left + tile.width] = values / np.float32(65535)
-        return Shape(found, self.whole, self.scale)
+        """Of all tiles."""
+        cells = self.cells
+        found = np.zeros((max(cells.height, 1), max(cells.width, 1)), np.float32)
+        for box, values in parts:
+            top, left = box.top - cells.top, box.left - cells.left
+            found[top : top + box.height, left : left + box.width] = values / np.float32(65535)
+        return Shape(found, cells, 1 / self.factor)
 
 
-def shape_scale(width_px: float, height_px: float) -> float:
-    """At which the shapes of marks on a piece of that size are told."""
-    return min(1.0, math.sqrt(MOST_PIXELS / (width_px * height_px)))
+def shape_factor(width_px: float, height_px: float) -> int:
+    """How much smaller the shapes of marks on a piece of that size are told."""
+    return max(1, math.ceil(math.sqrt(width_px * height_px / MOST_PIXELS)))

@@ -1,7 +1,8 @@
 """Texture coat: a texture laid over the art, blended; in its own colours, or tinted.
 
 Tinted, its luma (ITU-R BT.709) runs from one colour, where it is black, to another, where it is
-white.
+white. Into lights and darks at once, it is multiplied into what is light and screened into what is
+dark, as far as each channel is one or the other: a single blend mode shows in only one of them.
 """
 
 from typing import Literal
@@ -12,6 +13,7 @@ from kilncore.landing import Landing
 from kilncore.model.base import Model
 from kilncore.model.texture import TexturePlacement
 from kilncore.pixels.colour import LUMA, HexColour, hex_to_rgb
+from kilncore.pixels.picture import Picture
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps.base import Paint, setting, step
 from kilncore.textures.registers import premultiplied
@@ -19,6 +21,15 @@ from kilncore.textures.registers import premultiplied
 OWN, ONE, TWO = "own", "one", "two"
 TINTS = ((OWN, "Its own"), (ONE, "One colour and white"), (TWO, "Two colours"))
 WHITE = "#ffffff"
+MODE, BOTH = "mode", "both"
+WAYS = ((MODE, "By one blend mode"), (BOTH, "Into lights and darks"))
+
+
+def _strength(title: str, text: str):
+    return setting(
+        1.0, title, text, "slider", unit="%", factor=100, soft=(0, 300), ge=0, le=3, step=1,
+        if_="way=both",
+    )  # fmt: skip
 
 
 class CoatSettings(Model):
@@ -34,6 +45,11 @@ class CoatSettings(Model):
     lights: HexColour = setting(
         "#f1e6cc", "Its lights", "What white becomes.", "colour", if_="colours=two"
     )
+    way: Literal["mode", "both"] = setting(
+        MODE, "Blends", "One mode shows in lights or in darks.", "choice", choices=WAYS, reload=True
+    )
+    in_lights: float = _strength("In the lights", "Multiplied into what is light.")
+    in_darks: float = _strength("In the darks", "Screened into what is dark.")
     keep_to_art: bool = setting(
         True, "Keep to the art", "Off, it spills over onto all that lies around.", "toggle"
     )
@@ -47,6 +63,7 @@ def summary(settings: CoatSettings) -> str:
     if settings.texture is None:
         return "no texture yet"
     where = "on the art" if settings.keep_to_art else "spilling over"
+    where = f"lights and darks, {where}" if settings.way == BOTH else where
     return where if settings.colours == OWN else f"tinted, {where}"
 
 
@@ -81,6 +98,7 @@ def _contrast(settings: CoatSettings) -> float:
     settings=CoatSettings,
     summary=summary,
     spills=lambda settings: not settings.keep_to_art,
+    own_mode=lambda settings: settings.way == BOTH,
     landing=Landing(mode="multiply", strength=0.8),
 )
 def coat(settings: CoatSettings, view: View):
@@ -92,4 +110,30 @@ def coat(settings: CoatSettings, view: View):
     if settings.colours != OWN:
         laid = tinted(laid, *_ends(settings))
         variance = None if variance is None else variance * _contrast(settings) ** 2
+    if settings.way == BOTH:
+        laid = into_both(laid, view.picture(), settings.in_lights, settings.in_darks)
+        return None if laid is None else Paint(laid, settings.keep_to_art, mode="normal")
     return Paint(laid, settings.keep_to_art, variance)
+
+
+def into_both(
+    laid: tuple[Register, ...], picture: Picture | None, in_lights: float, in_darks: float
+) -> tuple[Register, ...] | None:
+    """What a coat makes of a picture, premultiplied: of its channels b and the coat's s, b - l b b
+    (1 - s) + d (1 - b) (1 - b) s, cut to 0..1; the coat itself where there is no art.
+    """
+    if picture is None:
+        return laid
+    straight = picture.unpremultiply()
+    coat = laid if len(laid) in (3, 4) else laid * 3
+    covered = coat[3] if len(coat) == 4 else picture.program.constant(1)
+    alpha = straight.alpha
+    found = []
+    for base, colour in zip(straight.colour, coat[:3], strict=True):
+        # the coat is premultiplied: s a in the place of s, a in the place of 1
+        dark, light = 1 - base, base
+        made = base * covered - light * light * (covered - colour) * in_lights
+        made = made + dark * dark * colour * in_darks
+        made = picture.program.op("min", made.clamped(), covered)
+        found.append(made if alpha is None else made * alpha + colour * (1 - alpha))
+    return (*found, covered)

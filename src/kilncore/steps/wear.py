@@ -15,7 +15,7 @@ from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, format_number, px
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.pixels.mask import Mask
-from kilncore.planes.mark_shape import MarkShape
+from kilncore.planes.mark_shape import MarkShape, shape_factor
 from kilncore.planes.region import RegionPlane
 from kilncore.planes.sparing import Sparing
 from kilncore.planes.wear_tones import Masked, WearTones
@@ -24,7 +24,8 @@ from kilncore.solve.tones import Tones
 from kilncore.steps.base import Cover, Paint, setting, step
 from kilncore.textures.registers import premultiplied
 
-READABLE, UNDER, LIES = "Keep readable", "Beneath the worn", "How the texture lies"
+POINTS, READABLE = "Black and white", "Kept readable"
+UNDER, LIES = "Undercoat", "Texture's place"
 NOTHING, COLOUR, TEXTURE = "nothing", "colour", "texture"
 UNDERCOATS = (
     (NOTHING, "What lies beneath"),
@@ -99,21 +100,32 @@ class WearSettings(Model):
         le=1,
         step=1,
         if_="aim",
+        group=POINTS,
     )
     black: float = setting(
-        0.3, "Hidden up to", "Tones up to here are taken away.", "levels", ge=0, le=1
+        0.3, "Hidden up to", "Tones up to here are taken away.", "levels", ge=0, le=1, group=POINTS
     )
     gamma: float = setting(
-        1.0, "Middle", "Above 1 keeps more, below 1 takes more.", "levels", ge=0.1, le=10
+        1.0,
+        "Middle",
+        "Above 1 keeps more, below 1 takes more.",
+        "levels",
+        ge=0.1,
+        le=10,
+        group=POINTS,
     )
     white: float = setting(
-        0.6, "Shown from", "Tones from here on are left whole.", "levels", ge=0, le=1
+        0.6, "Shown from", "Tones from here on are left whole.", "levels", ge=0, le=1, group=POINTS
     )
     invert: bool = setting(
-        False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True
+        False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True, group=POINTS
     )
-    bias: float = _percent(0.0, "Edges", "Below 0 heavier in the middle, above at the edges.", -1)
-    specks: float = _percent(0.0, "Specks", "Below 0 finer, above 0 larger flakes.", -1)
+    bias: float = _percent(
+        0.0, "Where it wears", "", -1, ends=("in the middle", "evenly", "at the edges")
+    )
+    specks: float = _percent(
+        0.0, "Size of what is taken", "", -1, ends=("fine specks", "as it is", "big flakes")
+    )
     least_stroke: Length = setting(
         px(0), "Stroke kept", "Of the middle of every stroke.", "number_length", group=READABLE
     )
@@ -139,6 +151,9 @@ class WearSettings(Model):
     under_texture: TextureRef | None = setting(
         None, "Undercoat", "Its texture.", "texture", if_="under=texture", group=UNDER
     )
+    under_placement: TexturePlacement = setting(
+        TexturePlacement(), "In its frame", "", "placement", if_="under=texture", group=UNDER
+    )
     rim: float = _percent(
         -0.5, "Rim", "Below 0 darker, above 0 lighter, where paint broke off.", -1,
         if_="under=colour,texture", group=UNDER,
@@ -148,7 +163,7 @@ class WearSettings(Model):
         if_="under=colour,texture", group=UNDER,
     )  # fmt: skip
     placement: TexturePlacement = setting(
-        TexturePlacement(), "Texture on the piece", "Where the texture lies.", "placement"
+        TexturePlacement(), "In its frame", "Where the texture lies.", "placement", group=LIES
     )
     rides: Literal["mark", "ground"] = setting(
         "mark", "It", "When the mark is moved.", "choice", choices=RIDES, group=LIES
@@ -160,7 +175,6 @@ class WearSettings(Model):
         "toggle",
         group=LIES,
     )
-    under_placement: TexturePlacement = TexturePlacement()
     held: Points | None = None
 
     @model_validator(mode="after")
@@ -182,8 +196,7 @@ def summary(settings: WearSettings) -> str:
     turned = ", inverted" if settings.invert else ""
     if settings.aim:
         return f"takes away {format_number(100 * settings.share)} %{turned}"
-    # rounded as the field beside it is
-    return f"hidden to {math.floor(settings.black * 255 + 0.5)}{turned}"
+    return f"hidden to {_tone(settings.black)}{turned}"
 
 
 def states(settings: WearSettings) -> dict[str, str]:
@@ -191,7 +204,7 @@ def states(settings: WearSettings) -> dict[str, str]:
     kept = [
         words
         for words, there in (
-            (f"strokes keep {settings.least_stroke}", settings.least_stroke.value > 0),
+            (f"strokes {settings.least_stroke}", settings.least_stroke.value > 0),
             (f"letters {100 * settings.least_part:.0f} %", settings.least_part),
             ("thin strokes", settings.thin),
             ("a region", settings.region and settings.region_share),
@@ -200,7 +213,19 @@ def states(settings: WearSettings) -> dict[str, str]:
     ]
     under = {COLOUR: settings.under_colour, TEXTURE: "a texture", NOTHING: "what lies beneath"}
     lies = "with the mark" if settings.rides == "mark" else "with the ground"
-    return {READABLE: ", ".join(kept) or "nothing spared", UNDER: under[settings.under], LIES: lies}
+    points = "solved" if settings.aim else f"{_tone(settings.black)} to {_tone(settings.white)}"
+    points += ", inverted" if settings.invert else ""
+    return {
+        POINTS: points,
+        READABLE: ", ".join(kept) or "nothing spared",
+        UNDER: under[settings.under],
+        LIES: f"{lies}, {format_number(100 * settings.placement.scale)} %",
+    }
+
+
+def _tone(value: float) -> int:
+    """0 to 255, rounded as the field beside it is."""
+    return math.floor(value * 255 + 0.5)
 
 
 @dataclass(frozen=True)
@@ -249,7 +274,7 @@ def _planes(settings: WearSettings, sources: Sources) -> dict:
         return {}
     asked, found, shape = _Asked(settings, sources.frame), {}, None
     if asked.reads_shape:
-        shape = found["shape"] = _shape(sources)
+        shape = found["shape"] = shape_of(sources)
     if asked.region:
         found["region"] = asked.region
     if asked.solves:
@@ -271,10 +296,11 @@ def _planes(settings: WearSettings, sources: Sources) -> dict:
     return found
 
 
-def _shape(sources: Sources) -> MarkShape:
-    own = sources.shaped()
-    whole = own.whole.intersection(own.bare.extent.expanded(2))
-    return MarkShape(own.bare, whole, own.frame.scale)
+def shape_of(sources: Sources) -> MarkShape:
+    """The shape of the bare mark that a step treats."""
+    full = sources.full_size()
+    whole = full.whole.intersection(full.bare.extent.expanded(2))
+    return MarkShape(full.bare, whole, shape_factor(*sources.page_px))
 
 
 def points_of(settings: WearSettings, tones: Tones | None) -> tuple[float, float]:

@@ -6,16 +6,26 @@ from kilncore.errors import KilnError
 from kilncore.steps import STEPS
 from kilnmark.bench.snapshot import artworks_of
 from kilnmark.pieces.artworks import renamed
+from kilnmark.pieces.holding import holding
 from kilnmark.pieces.models import Piece
 from kilnmark.shelf.actions import fitting
 
 MOST_NAME = 80
-BEGINS = {"wear": {"aim": True, "share": 0.15, "contrast": 0.149}}  # near black and white
+BEGINS = {
+    "wear": {
+        "aim": True,
+        "share": 0.15,
+        "contrast": 0.149,  # near black and white
+        "least_stroke": {"value": 0.15, "unit": "mm"},
+        "least_part": 0.5,
+    }
+}
 
 
 def filled_in(piece: Piece, edits: list[dict]) -> list[dict]:
     """The edits as the core knows them."""
-    return [FILLED.get(_op(edit), lambda _, given: given)(piece, edit) for edit in edits]
+    found = [FILLED.get(_op(edit), lambda _, given: given)(piece, edit) for edit in edits]
+    return holding(piece.document, found)
 
 
 def _op(edit: dict) -> str:

@@ -4,12 +4,12 @@ import json
 from dataclasses import dataclass
 
 from kilncore.document import Piece, Step
-from kilncore.engine.dead_tones import DEAD, dead_share
+from kilncore.engine.dead_tones import DEAD, dead_share, least_lift
 from kilncore.errors import KilnError
+from kilncore.steps import STEPS
 from kilnmark.storage import assets
 
 WARNED_FROM = 0.05  # of the mark
-LIFTED, LOWERED = 0.06, 0.94  # as little as shows
 
 
 @dataclass(frozen=True)
@@ -31,6 +31,8 @@ def warned_of(piece: Piece, part: str, step: Step, place: int) -> tuple[Warned, 
     mode = step.landing.mode
     if step.kind != "coat" or not step.on or step.params.texture is None:
         return ()
+    if STEPS["coat"].own_mode(step.params):
+        return ()
     try:
         share = dead_share(piece, step.id, mode, assets())
     except KilnError:
@@ -42,10 +44,29 @@ def warned_of(piece: Piece, part: str, step: Step, place: int) -> tuple[Warned, 
     words = (
         f"{100 * share:.0f} % of this mark is {tones}: {mode.replace('-', ' ')} cannot show there."
     )
-    lift = {"lift": LIFTED} if 0.0 in dead else {}
-    lower = {"lower": LOWERED} if 1.0 in dead else {}
-    told = " and ".join(
-        [*(["lift blacks to 6 %"] if lift else []), *(["lower whites to 94 %"] if lower else [])]
+    return (Warned(words, (_lifted(part, step, place), _both(piece, part, step))),)
+
+
+def _lifted(part: str, step: Step, place: int) -> Remedy:
+    """Blacks lifted and whites lowered by as little as works."""
+    told, params = [], {}
+    for tone in DEAD[step.landing.mode]:
+        by = least_lift(
+            step.landing.mode, tone, step.params.texture, step.landing.strength, assets()
+        )
+        if tone == 0:
+            params["lift"] = by
+            told.append(f"lift blacks to {100 * by:.0f} %")
+        else:
+            params["lower"] = round(1 - by, 2)
+            told.append(f"lower whites to {100 - 100 * by:.0f} %")
+    edit = {"op": "add_step", "part": part, "kind": "tones", "params": params, "at": place}
+    return Remedy(" and ".join(told).capitalize(), json.dumps(edit))
+
+
+def _both(piece: Piece, part: str, step: Step) -> Remedy:
+    base = [] if part == "piece" else ["ground"] if part == "ground" else piece.way_to(part)
+    path = [*base, "treatment", step.id, "params", "way"]
+    return Remedy(
+        "Into lights and darks instead", json.dumps({"op": "set", "path": path, "value": "both"})
     )
-    edit = {"op": "add_step", "part": part, "kind": "tones", "params": lift | lower, "at": place}
-    return (Warned(words, (Remedy(told.capitalize(), json.dumps(edit)),)),)

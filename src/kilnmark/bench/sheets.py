@@ -3,7 +3,8 @@ whole piece.
 """
 
 import json
-from dataclasses import dataclass, field
+import math
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from pydantic import ValidationError
@@ -20,6 +21,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
+from kilncore.steps.wear import POINTS
 from kilnmark.bench.placed import readings_of
 from kilnmark.bench.remedies import Warned, warned_of
 from kilnmark.bench.strip import Tab, name_of, tabs
@@ -51,6 +53,16 @@ class OfferedFill:
 
 
 @dataclass(frozen=True)
+class Line:
+    """Settings behind a line that says their state, and opens in place."""
+
+    title: str
+    state: str
+    fields: list[Field]
+    opened: bool = False
+
+
+@dataclass(frozen=True)
 class Sheet:
     """kind : the template's name. step, mark : what it is about. path : where a step lies in the
     document.
@@ -78,6 +90,30 @@ class Sheet:
     placed: tuple[str, ...] = ()  # readings of the texture that is placed
     solved: SolvedWear | None = None  # what its aim solves to
     warned: tuple[Warned, ...] = ()
+    lines: tuple[Line, ...] = ()
+
+    @property
+    def path_json(self) -> str:
+        """Of a step."""
+        return json.dumps(self.path)
+
+    @property
+    def placement_path(self) -> str:
+        """Of the place of its texture."""
+        return json.dumps([*self.path, "params", "placement"])
+
+    @property
+    def held_path(self) -> str:
+        """Of the points that an aim holds."""
+        return json.dumps([*self.path, "params", "held"])
+
+    @property
+    def landing_state(self) -> str:
+        """How its step lands, in a few words."""
+        landing = self.step.landing
+        mode = landing.mode.replace("-", " ")
+        share = f"{100 * landing.strength:.0f} %"
+        return share if "mode" not in [field.name for field in self.landing] else f"{mode}, {share}"
 
     @property
     def plain(self) -> str:
@@ -222,10 +258,12 @@ def _base(piece: Piece, part: str) -> list:
     )
 
 
-def _landing(landing: Landing, path: list, results: tuple[str, ...] = ("paint",)) -> list[Field]:
+def _landing(
+    landing: Landing, path: list, results: tuple[str, ...] = ("paint",), own_mode: bool = False
+) -> list[Field]:
     """The fields of a landing that count for what a step gives: a mode only where something is laid
-    down, full strength once where something is taken away."""
-    leave_out = ("mode",) if set(results) <= {"cover", "move"} else ()
+    down that has none of its own, full strength once where something is taken away."""
+    leave_out = ("mode",) if own_mode or set(results) <= {"cover", "move"} else ()
     return fields_of(
         landing, [*path, "landing"], leave_out, {"strength": 100} if results == ("cover",) else None
     )
@@ -233,21 +271,53 @@ def _landing(landing: Landing, path: list, results: tuple[str, ...] = ("paint",)
 
 def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> Sheet:
     kind, path = STEPS.named(step.kind), [*_base(piece, part), "treatment", step.id]
+    fields = _with_edges(fields_of(step.params, [*path, "params"]))
+    solved = _solved(piece, step)
     return Sheet(
         "step",
         kind.title,
         kind.sentence,
         part,
-        fields_of(step.params, [*path, "params"]),
-        _landing(step.landing, path, kind.results(step.params)),
+        [field for field in fields if not field.group],
+        _landing(step.landing, path, kind.results(step.params), kind.own_mode(step.params)),
         step,
         place=place,
         count=count,
         path=tuple(path),
         placed=readings_of(piece, part, step.params),
-        solved=_solved(piece, step),
+        solved=solved,
         warned=warned_of(piece, part, step, place),
+        lines=_lines(step, fields, solved),
     )
+
+
+def _with_edges(fields: list[Field]) -> list[Field]:
+    """What lies beyond a texture stands with its place, where that has a line of its own."""
+    texture = next((one for one in fields if one.control == "texture" and one.value), None)
+    found = []
+    for one in fields:
+        if texture is not None and one.control == "placement" and one.group:
+            found.append(replace(texture.edges, group=one.group))
+            texture = None
+        found.append(one)
+    return found
+
+
+def _lines(step: Step, fields: list[Field], solved: SolvedWear | None) -> tuple[Line, ...]:
+    states = STEPS.named(step.kind).states(step.params)
+    if solved is not None:
+        tones = [str(math.floor(255 * min(max(one, 0), 1) + 0.5)) for one in _points(solved)]
+        inverted = ", inverted" if step.params.invert else ""
+        states = states | {POINTS: f"{' to '.join(tones)}, solved{inverted}"}
+    by_hand = solved is None
+    return tuple(
+        Line(title, state, [one for one in fields if one.group == title], by_hand and n == 0)
+        for n, (title, state) in enumerate(states.items())
+    )
+
+
+def _points(solved: SolvedWear) -> tuple[float, float]:
+    return solved.black, solved.white
 
 
 def _solved(piece: Piece, step: Step) -> SolvedWear | None:

@@ -101,7 +101,9 @@ def _words(layout: Layout, mark) -> dict:
 
 
 def _sizes(piece: Piece, document) -> dict:
-    """The size of each texture as it is prepared, px, by the id of its step, or 'ground'."""
+    """The size of each texture as it is prepared, px, by the id of its step, or 'ground'; of an
+    undercoat by 'ID under'.
+    """
     rows = piece.owner.textures.filter(hash__in=document.files(TextureHash))
     known = {row.hash: (row.width, row.height) for row in rows}
     found = {}
@@ -109,5 +111,6 @@ def _sizes(piece: Piece, document) -> dict:
         if ref.hash not in known:
             continue
         size = size_of(ref.chain, *known[ref.hash])
-        found["ground" if way[0] == "ground" and len(way) == 3 else way[-3]] = size
+        holder = "ground" if way[0] == "ground" and len(way) == 3 else way[-3]
+        found[f"{holder} under" if way[-1] == "under_texture" else holder] = size
     return found

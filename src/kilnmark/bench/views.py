@@ -4,6 +4,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kilncore import edits
 from kilncore.document import dump
+from kilncore.engine.see_through import see_through
 from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
 from kilncore.warm_up import READY
@@ -26,6 +27,7 @@ from kilnmark.private import kept_by_key
 from kilnmark.storage import assets
 from kilnmark.uploads import uploads
 
+MOST_SKIPPED = 80  # places of a texture
 STALE = {
     "reason": "stale",
     "message": "This piece was changed elsewhere, perhaps in another tab. Nothing is lost: "
@@ -250,6 +252,7 @@ def stage(request, piece_id):
     document = edits.apply(piece.document, changes, files) if changes else piece.document
     if actions.names_files(changes) or files.names:
         actions.check_owned(request.user, document, files.names)
+    document = see_through(document, asked.see) if asked.see else document
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
     outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)
     try:
@@ -301,7 +304,9 @@ def tryouts_wall(request, piece_id):
     piece = own_piece(request, piece_id)
     part, path = request.GET.get("part", ""), door.listed(request.GET.get("path", ""))
     document = piece.document
-    found = tryouts.candidates_of(document, request.GET.get("kind", ""), path)
+    skip = min(_number(request.GET.get("skip")) or 0, MOST_SKIPPED)
+    kind, choice = request.GET.get("kind", ""), tryouts.Choice(request.user, document, path, skip)
+    found = tryouts.candidates_of(kind, choice)
     wall = tryouts.wall(
         request.user.pk, document, part, found, lambda changes: filled_in(piece, changes)
     )

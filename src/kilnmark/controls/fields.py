@@ -18,6 +18,7 @@ from kilncore.prep import OPERATIONS
 from kilncore.prep.base import PICTURE
 
 WHOLE = ("levels", "crop")  # controls that several settings of a model share
+SHAPES = (("ellipse", "Ellipse"), ("rectangle", "Rectangle"))
 EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
 
 
@@ -39,6 +40,8 @@ class Field:
     reload: bool = False
     choices: tuple = ()
     factor: float = 1  # shown value = factor x stored value
+    group: str = ""
+    ends: tuple | None = None
 
     @property
     def template(self) -> str:
@@ -130,6 +133,26 @@ class Field:
             self.value.edges,
             choices=EDGES,
         )
+
+    @property
+    def sizes(self) -> list["Field"]:
+        """The numbers of a region."""
+        return [
+            Field(name, "number_length", title, "", [*self.path, name], getattr(self.value, name))
+            for name, title in (
+                ("x", "Across"),
+                ("y", "Down"),
+                ("width", "Width"),
+                ("height", "Height"),
+                ("feather", "Soft edge"),
+            )
+        ]
+
+    @property
+    def shapes(self) -> "Field":
+        """Of a region."""
+        path = [*self.path, "shape"]
+        return Field("shape", "choice", "Shape", "", path, self.value.shape, choices=SHAPES)
 
     @property
     def flips(self) -> list["Field"]:
@@ -234,6 +257,8 @@ def _field(model: Model, path: list, name: str, info, extra: dict, most: float |
         reload=extra["reload"],
         choices=extra["choices"] or (),
         factor=extra["factor"],
+        group=extra["group"],
+        ends=extra["ends"],
     )
 
 

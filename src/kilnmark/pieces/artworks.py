@@ -12,6 +12,7 @@ from kilncore.model.files import ArtHash
 from kilncore.pixels.vips import as_image
 from kilnmark.pictures import PICTURES, png_of
 from kilnmark.pieces import actions
+from kilnmark.pieces.holding import holding
 from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.storage import assets
 
@@ -108,6 +109,7 @@ def replace_everywhere(piece: Piece, version: int, mark: str, art: dict, fit: st
     for use in uses:
         here = use.piece.pk == locked.pk
         changes = [_replacement(use.piece, one, art, fit) for one in use.marks]
+        changes = holding(use.piece.document, changes)
         actions.change(
             use.piece,
             version if here else use.piece.version,

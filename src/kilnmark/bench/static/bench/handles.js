@@ -40,6 +40,16 @@ export class Handles {
     this.draw();
   }
 
+  // A place on the piece, [x, y, width, height], hatched until the next press, key or change.
+  mark([x, y, width, height]) {
+    this.overlay.querySelector(".marked")?.remove();
+    const points = corners({ x: x + width / 2, y: y + height / 2, width, height, rotation_deg: 0 });
+    const shown = make("polygon", { class: "marked", points: points.map((point) => this.stage.view.toStage(...point)).join(" ") });
+    this.overlay.append(shown);
+    const clear = () => shown.remove();
+    for (const name of ["pointerdown", "keydown"]) document.addEventListener(name, clear, { once: true, capture: true });
+  }
+
   get box() { return this.live ?? this.target?.box; }
 
   draw(guides = []) {

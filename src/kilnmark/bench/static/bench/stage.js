@@ -19,6 +19,7 @@ export class Stage extends EventTarget {
     this.view = new View(element, size);
     this.sequence = 0;
     this.point = null;
+    this.see = null; // the id of the step whose texture is seen over the art
     this.shown = null;
     session.addEventListener("draft", () => this.move());
     session.addEventListener("told", () => this.rest(0));
@@ -42,6 +43,12 @@ export class Stage extends EventTarget {
   show(point) {
     this.point = point;
     this.rest(0);
+  }
+
+  seeThrough(step) {
+    if (this.see === step) return;
+    this.see = step;
+    this.move();
   }
 
   move() {
@@ -116,8 +123,8 @@ export class Stage extends EventTarget {
     const [x, y] = [left, top].map((n) => Math.floor(n / coarse) * coarse);
     const place = { left: x, top: y, width: right - x, height: bottom - y, zoom, dpr: (window.devicePixelRatio || 1) / coarse };
     const edits = this.session.unsaved;
-    const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point };
-    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, unsaved: edits.length > 0 };
+    const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point, see: this.see };
+    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, see: this.see, unsaved: edits.length > 0 };
   }
 
   lay(image, asked) {
@@ -146,7 +153,7 @@ export class Stage extends EventTarget {
   tell(quality, share = 0) {
     this.element.dataset.quality = quality;
     this.element.dataset.version = this.session.version;
-    this.dispatchEvent(new CustomEvent("told", { detail: { quality, share, point: this.shown.point } }));
+    this.dispatchEvent(new CustomEvent("told", { detail: { quality, share, point: this.shown.point, see: this.shown.see } }));
   }
 
   failed(answer, asked) {

@@ -71,8 +71,14 @@ export class TextureTarget {
 
   get name() { return "Texture"; }
   get label() { return "Texture moved on the piece"; }
-  get frame() { return this.session.snapshot.frames[this.part]; }
+  // Of the mark, or of the page where a step stays with the ground.
+  get frame() {
+    const step = this.session.at(this.path.slice(0, -1));
+    return this.session.snapshot.frames[step?.rides === "ground" ? "piece" : this.part];
+  }
+
   get size() {
+    if (this.path.at(-1) === "under_placement") return this.session.snapshot.textures[`${this.path.at(-3)} under`] ?? [1024, 1024];
     const holder = this.path[0] === "ground" && this.path.length === 3 ? "ground" : this.path.at(-3);
     return this.session.snapshot.textures[holder] ?? [1024, 1024];
   }
@@ -97,5 +103,29 @@ export class TextureTarget {
 
   edits(box) {
     return Object.entries(this.values(box)).map(([key, value]) => ({ op: "set", path: [...this.path, key], value }));
+  }
+}
+
+// A region that lies in the frame of what it is kept with.
+export class RegionTarget extends TextureTarget {
+  get name() { return "Region"; }
+  get label() { return "Region moved on the piece"; }
+
+  get box() {
+    const { frame, page } = this;
+    const region = this.session.at(this.path);
+    if (!region) return null;
+    const px = (name) => lengthPx(region[name], page.ppi, frame.unit);
+    const [dx, dy] = rotate(px("x"), px("y"), frame.rotation_deg);
+    return { x: frame.x + dx, y: frame.y + dy, width: px("width"), height: px("height"), rotation_deg: frame.rotation_deg + region.rotation_deg };
+  }
+
+  values(box) {
+    const { frame, page } = this;
+    const region = this.session.at(this.path);
+    const [x, y] = rotate(box.x - frame.x, box.y - frame.y, -frame.rotation_deg);
+    const told = { x, y, width: box.width, height: box.height };
+    const lengths = Object.entries(told).map(([name, px]) => [name, fromPx(px, region?.[name].unit ?? "px", page.ppi, frame.unit)]);
+    return { ...Object.fromEntries(lengths), rotation_deg: turned(box.rotation_deg - frame.rotation_deg) };
   }
 }

@@ -9,7 +9,8 @@ import { panning } from "../panning.js";
 import { Session } from "../session.js";
 import { Stage } from "../stage.js";
 import { memberAt } from "../finding.js";
-import { MarkTarget, SeveralTarget, TextureTarget } from "../targets.js";
+import { drawFrame } from "../drawing.js";
+import { MarkTarget, RegionTarget, SeveralTarget, TextureTarget } from "../targets.js";
 import { WordsOnPiece } from "../words.js";
 
 const byId = (id) => document.getElementById(id);
@@ -99,16 +100,45 @@ document.addEventListener("alpine:init", () => {
     // Handles hold the mark that is chosen, or the texture while it is being placed by hand.
     place(path) {
       this.placing = path;
+      this.seeThrough();
       this.hold();
       announce("placing", { path });
     },
 
     hold() {
       const { session, page, choice, handles } = context;
-      if (this.placing) handles.hold(new TextureTarget(session, JSON.parse(this.placing), choice.part, page));
+      if (this.placing) handles.hold(this.placed(JSON.parse(this.placing)));
       else if (context.several.length > 1) handles.hold(new SeveralTarget(session, context.several));
       else if (choice.part === "piece") handles.hold(new PageEdges(session, page));
       else handles.hold(session.mark(choice.part) ? new MarkTarget(session, choice.part, page) : null);
+    },
+
+    // While the texture of a wear is placed, it is seen over the art.
+    seeThrough() {
+      const path = this.placing && JSON.parse(this.placing);
+      const wears = path?.at(-1) === "placement" && path.length > 3 && context.session.at(path.slice(0, -2))?.kind === "wear";
+      context.stage.seeThrough(wears ? path.at(-3) : null);
+    },
+
+    placed(path) {
+      const { session, page, choice } = context;
+      return new (path.at(-1) === "region" ? RegionTarget : TextureTarget)(session, path, choice.part, page);
+    },
+
+    async drawRegion({ detail: { path } }) {
+      const frame = await drawFrame(context.stage, byId("overlay"));
+      if (!frame) return;
+      const target = new RegionTarget(context.session, path, context.choice.part, context.page);
+      const shape = context.session.at(path)?.shape ?? "ellipse";
+      const value = { ...target.values({ ...frame, rotation_deg: 0 }), shape, feather: context.session.at(path)?.feather ?? { value: 4, unit: "px" } };
+      await context.session.change([{ op: "set", path, value }], "Region drawn", { reload: true });
+      this.place(JSON.stringify(path));
+    },
+
+    // Where a reading was taken, hatched on the piece until something else is done.
+    showPlace({ target }) {
+      const button = target.closest("[data-place]");
+      if (button) context.handles.mark(JSON.parse(button.dataset.place));
     },
 
     placeTexture({ detail }) {
@@ -243,10 +273,11 @@ document.addEventListener("alpine:init", () => {
     troubled({ message, stale, signedOut }) {
       Object.assign(this, { trouble: message, stale: Boolean(stale), signedOut: Boolean(signedOut) });
     },
-    tell({ quality, share, point }) {
+    tell({ quality, share, point, see }) {
       if (this.signedOut || this.trouble.includes("does not answer")) this.clearTrouble();
-      this.tellingClass = point ? "partial" : quality === "exact" ? "exact" : "draft";
+      this.tellingClass = point || see ? "partial" : quality === "exact" ? "exact" : "draft";
       if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
+      else if (see) this.telling = "Seen through · not what fires";
       else this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
     },
     zoomed() {

@@ -8,7 +8,7 @@ const SETTLED_MS = 120;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tryouts", () => ({
-    title: "", trouble: "", path: "", kind: "", timer: 0,
+    title: "", trouble: "", path: "", kind: "", timer: 0, skip: 0,
 
     init() {
       window.addEventListener("tryouts-wanted", ({ detail }) => this.open(detail));
@@ -17,12 +17,25 @@ document.addEventListener("alpine:init", () => {
 
     get list() { return this.$root.querySelector("[data-choices]"); },
 
-    async open({ kind, path, title }) {
-      Object.assign(this, { title, kind, path, trouble: "" });
-      this.list.textContent = "Drawing them…";
+    get findsMore() { return this.kind === "found"; },
+
+    open({ kind, path, title }) {
+      Object.assign(this, { title, kind, path, trouble: "", skip: 0 });
       this.$root.showModal();
+      this.load();
+    },
+
+    // The next best places.
+    another() {
+      this.skip += 8;
+      this.load();
+    },
+
+    async load() {
+      const { kind, path, skip } = this;
+      this.list.textContent = "Drawing them…";
       const { session, choice } = context;
-      const answer = await get(`${session.base}tryouts/?${new URLSearchParams({ kind, path, part: choice.part })}`);
+      const answer = await get(`${session.base}tryouts/?${new URLSearchParams({ kind, path, skip, part: choice.part })}`);
       if (!this.$root.open) return;
       this.list.innerHTML = answer.ok ? answer.data : "";
       this.trouble = answer.ok ? "" : answer.message;

@@ -94,6 +94,16 @@ class Pinned(Asked):
     name: Annotated[str, StringConstraints(max_length=60)] = ""
 
 
+class Kept(Asked):
+    """A treatment to be kept as a recipe."""
+
+    version: Version
+    part: PartId
+    name: Annotated[str, StringConstraints(max_length=60)] = ""
+    note: Annotated[str, StringConstraints(max_length=300)] = ""
+    group: Annotated[str, StringConstraints(max_length=12)] = "worn"
+
+
 class Tried(Asked):
     version: Version
     part: PartId

@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "kilnmark.bench",
     "kilnmark.preps",
     "kilnmark.pins",
+    "kilnmark.recipes",
     "kilnmark.firings",
 ]
 

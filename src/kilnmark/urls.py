@@ -10,6 +10,7 @@ urlpatterns = [
     path("account/", include("kilnmark.accounts.urls")),
     path("", include("kilnmark.preps.urls")),
     path("", include("kilnmark.pins.urls")),
+    path("", include("kilnmark.recipes.urls")),
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
     path("shelf/", include("kilnmark.shelf.urls")),

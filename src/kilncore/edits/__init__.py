@@ -3,6 +3,7 @@ validated whole.
 
     {"op": "set", "path": ["stack", MARK, "treatment", STEP, "params", "black"], "value": 0.2}
     {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0}
+    {"op": "add_steps", "part": PART, "steps": [{"kind": "wear", "params": {...}}], "instead": true}
     {"op": "remove_step" | "copy_step", "step": STEP}
     {"op": "seed_step", "step": STEP, "seed": 7}
     {"op": "move_step", "step": STEP, "to": 2}

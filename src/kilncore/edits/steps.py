@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from kilncore.document import MAX_STEPS, new_seed, sort_of
+from kilncore.document import MAX_STEPS, Step, new_seed, sort_of
 from kilncore.edits.operation import Key, Place, operation
 from kilncore.edits.tree import by_id, holding, moved, treatment_of
 from kilncore.errors import KilnError
@@ -22,6 +22,29 @@ def add_step(tree: Any, part: Key, kind: Key, params: dict | None = None, at: Pl
     landing = STEPS.named(kind).landing.model_dump(mode="json")
     step = {"id": new_id(), "kind": kind, "params": params or {}, "landing": landing}
     treatment.insert(len(treatment) if at is None else int(at), step)
+
+
+@operation
+def add_steps(
+    tree: Any,
+    part: Key,
+    steps: Annotated[list[dict], Field(max_length=MAX_STEPS)],
+    instead: bool = False,
+):
+    """Steps of a recipe, with settings, seeds and landings of their own, as the last ones; those
+    that cannot treat the part are left out. instead : in the place of all that are there.
+    """
+    wanted = [one for one in steps if isinstance(one.get("kind"), str)]
+    fitting = [one for one in wanted if sort_of(part) in STEPS.named(one["kind"]).offered_for]
+    if not fitting:
+        raise KilnError("None of these steps can treat that part. Nothing was changed.")
+    treatment = treatment_of(tree, part)
+    if instead:
+        treatment.clear()
+    known = set(Step.model_fields) - {"id"}
+    treatment.extend(
+        {**{name: one[name] for name in known if name in one}, "id": new_id()} for one in fitting
+    )
 
 
 @operation

@@ -38,10 +38,12 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
     sources = plan.sources.get(step.id)
     if sources is None:
         return None
-    free = settings.model_copy(update={"held": None})
-    tones = value_of(STEPS.named(step.kind).planes(free, sources)["tones"], assets)
-    points = points_of(settings, tones)
+    planes = STEPS.named(step.kind).planes
+    free = planes(settings.model_copy(update={"held": None}), sources)
+    tones, asked = value_of(free["tones"], assets), planes(settings, sources)
+    bridged = value_of(asked["bridges"], assets) if "bridges" in asked else None
+    points = (bridged.points[0], bridged.points[2]) if bridged else points_of(settings, tones)
     black, white = (1 - points[1], 1 - points[0]) if settings.invert else points
-    taken = tones.taken(black, white, settings.least_part)
-    held = settings.held is not None
-    return SolvedWear(*points, taken, abs(taken - settings.share) < MISSED, held)
+    taken = tones.taken(black, white, settings.least_part) - (bridged.more if bridged else 0.0)
+    met = abs(taken - settings.share) < MISSED
+    return SolvedWear(*points, taken, met, settings.held is not None)

@@ -6,14 +6,14 @@ import numpy as np
 
 from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import Box, crop
-from kilncore.masks import levelled
 from kilncore.model.texture import TexturePlacement
 from kilncore.noise.seeds import seed_of
 from kilncore.pixels.mask import Mask
 from kilncore.pixels.picture import Picture, of_planes, tinted
 from kilncore.planes.mean import luma_of
 from kilncore.prep.texture_ref import TextureRef
-from kilncore.textures.registers import texture_registers, texture_variance, toned_registers
+from kilncore.textures.masks import mask_registers
+from kilncore.textures.registers import texture_registers, texture_variance
 
 NOT_YET = object()
 
@@ -203,23 +203,19 @@ class StepView(View):
         """A texture's luminance through levels, and the share of each pixel that it covers, or
         None.
 
-        points : (black, gamma, white). shift : -1..1, added to its tones first. specks : as
-        `textures.registers.mask_of` takes them. A draft averages what the levels have made of the
-        finished picture's pixels, as the exact picture does; where tones are shifted, of tones
-        taken as normally distributed.
+        points, shift, specks : as `textures.masks.mask_registers` takes them.
         """
-        matrix, key = self.frame.texture_matrix(placement), (ref, placement, self.frame)
-        if self.frame.scale >= 1:
-            key = (*key, "luminance", specks)
-            (tones,), share = texture_registers(
-                self._reader, self.program, self.box, ref, matrix, True, key, specks
-            )
-            return Mask(levelled(tones if shift is None else tones + shift, *points)), share
-        levels = points if shift is None else (0.0, 1.0, 1.0)
-        rows, share = toned_registers(
-            self._reader, self.program, self.box, ref, matrix, self.frame.scale, levels, key, specks
+        return mask_registers(
+            self._reader,
+            self.program,
+            self.box,
+            ref,
+            placement,
+            self.frame,
+            points,
+            shift,
+            specks,
         )
-        return (Mask(*rows) if shift is None else _mean_mask(*rows, shift, *points)), share
 
     def cells(self, column: int, row: int, seed: int) -> Register:
         """White noise of mean 0 and spread 1, a value of its own for each pixel. column, row : the
@@ -234,25 +230,3 @@ class CarriedView(StepView):
     def __init__(self, reader, node, program: Program, box: Box, carried):
         super().__init__(reader, node, program, box)
         self._source, self._tint, self._alone = carried, carried.tint, True
-
-
-def _mean_mask(
-    mean: Register, square: Register, shift: Register, black: float, gamma: float, white: float
-) -> Mask:
-    """What levels make, on average, of tones of that mean and mean square, shifted. Tones of -1 to
-    2 are read as 0 to 1.
-    """
-    program = mean.program
-    variance = program.op("max", square - mean * mean, program.constant(0)) * (1 / 9)
-    tones = (mean + shift + 1) * (1 / 3)
-    low, high = ((point + 1) / 3 for point in (black, white))
-    found = program.op("trapezoid_mean", tones, variance, numbers=(low, high, 2.0, 2.0))
-    # the wider the ramp next to the spread, the less of a pixel is all hidden or all shown
-    ramp = max(high - low, 1e-3)
-    hard = program.op("ratio", variance, variance + ramp * ramp / 4)
-    squared = found * found + found * (1 - found) * hard
-    return (
-        Mask(found, squared)
-        if gamma == 1
-        else Mask(program.op("power", found, numbers=(1 / gamma,)))
-    )

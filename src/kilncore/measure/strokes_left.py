@@ -36,18 +36,18 @@ def strokes_left(before: np.ndarray, left: np.ndarray) -> Left | None:
     if not inside.any():
         return None
     deep = depth(inside)
-    rows, columns = np.nonzero(middles(deep, inside) & (deep >= LEAST_HALF_PX) & ~_ends(deep))
+    rows, columns = np.nonzero(middles(deep, inside) & (deep >= LEAST_HALF_PX) & ~ends(deep))
     if not len(rows):
         return None
     some = np.unique(np.linspace(0, len(rows) - 1, POINTS).astype(int))
     rows, columns = rows[some], columns[some]
     far = min(float(deep[rows, columns].max()) * 1.2 + 2, FARTHEST_PX)
-    was, now = _across(before, left, rows, columns, far)
+    was, now = across(before, left, rows, columns, far)
     at = int(np.argmin(now))
     return Left(float(now[at]), float(was[at]), float(columns[at]), float(rows[at]))
 
 
-def _ends(deep: np.ndarray) -> np.ndarray:
+def ends(deep: np.ndarray) -> np.ndarray:
     """(H, W) bool: corners and tips, close to which the shape is much deeper."""
     found, radius = np.zeros(deep.shape, bool), 4
     while True:
@@ -60,8 +60,12 @@ def _ends(deep: np.ndarray) -> np.ndarray:
         radius *= 2
 
 
-def _across(before, left, rows, columns, far: float) -> tuple[np.ndarray, np.ndarray]:
-    """(px of the shape, px left of it) along the shortest line through each point."""
+def across(before, left, rows, columns, far: float) -> tuple[np.ndarray, np.ndarray]:
+    """(px of the shape, px left of it) along the shortest line through each point.
+
+    before, left : (H, W) float32, 0..1. rows, columns : of the points. far : px looked at to either
+    side.
+    """
     along = np.arange(-far, far + STEP / 2, STEP, dtype=np.float32)
     was, now = np.full(len(rows), np.inf), np.zeros(len(rows))
     for turn in np.arange(0, np.pi, np.pi / TURNS):

@@ -4,17 +4,18 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
 from pydantic import Field, model_validator
 
 from kilncore.graph.protocols import View
 from kilncore.graph.sources import Sources
 from kilncore.model.base import Model
+from kilncore.model.frame import Frame
 from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, format_number, px
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.pixels.mask import Mask
+from kilncore.planes.bridges import Bridges, Wanted, shift_of
 from kilncore.planes.mark_shape import MarkShape, shape_factor
 from kilncore.planes.region import RegionPlane
 from kilncore.planes.sparing import Sparing
@@ -233,12 +234,16 @@ class _Asked:
     """What a wear asks for, from its settings and its frame."""
 
     settings: WearSettings
-    frame: object
+    frame: Frame
+
+    @property
+    def stroke_px(self) -> float:
+        """Document px that stay across every stroke."""
+        return max(self.frame.length(self.settings.least_stroke) / self.frame.scale, 0.0)
 
     @property
     def sparing(self) -> Sparing:
-        stroke = self.frame.length(self.settings.least_stroke) / self.frame.scale
-        return Sparing(self.settings.bias, max(stroke, 0.0), self.settings.thin)
+        return Sparing(self.settings.bias, self.settings.thin)
 
     @property
     def specks(self) -> tuple[float, float] | None:
@@ -258,41 +263,67 @@ class _Asked:
         return RegionPlane(*region.placed(self.frame)) if wanted else None
 
     @property
+    def bridges(self) -> bool:
+        """Whether bridges are looked for: on full-size pixels alone."""
+        return self.stroke_px > 0 and self.frame.scale >= 1
+
+    @property
     def reads_shape(self) -> bool:
-        sparing = self.sparing
-        return bool(sparing.bias or sparing.spares or self.settings.least_part)
+        settings = self.settings
+        return bool(settings.bias or settings.thin or settings.least_part or self.bridges)
 
     @property
     def solves(self) -> bool:
         """Whether anything follows from how often tones occur."""
         return self.settings.aim and self.settings.held is None or self.settings.least_part > 0
 
+    @property
+    def masked(self) -> Masked:
+        """The mask, as it is read to be solved; of a frame at scale 1."""
+        return Masked(
+            self.settings.texture,
+            self.settings.placement,
+            self.frame,
+            self.settings.invert,
+            self.specks,
+            self.settings.hides,
+            self.sparing,
+            self.region,
+            self.settings.region_share,
+        )
+
+    @property
+    def wanted(self) -> Wanted:
+        """How the points come about."""
+        settings, points = self.settings, None
+        if not settings.aim:
+            points = (settings.black, settings.gamma, settings.white)
+        elif settings.held is not None:
+            black, white = points_of(settings, None)
+            points = (black, 1.0, white)
+        return Wanted(
+            points, settings.share, settings.contrast, settings.least_part, settings.invert
+        )
+
 
 def _planes(settings: WearSettings, sources: Sources) -> dict:
-    """How much of the mark lies under each tone; the shape of the mark; the region."""
+    """How much of the mark lies under each tone; its shape; where bridges must be; the region."""
     if settings.texture is None:
         return {}
-    asked, found, shape = _Asked(settings, sources.frame), {}, None
-    if asked.reads_shape:
-        shape = found["shape"] = shape_of(sources)
+    asked, found, shape, tones = _Asked(settings, sources.frame), {}, None, None
     if asked.region:
         found["region"] = asked.region
+    if not (asked.reads_shape or asked.solves):
+        return found
+    full = sources.full_size()
+    masked = _Asked(settings, full.frame).masked
+    if asked.reads_shape:
+        shape = found["shape"] = shape_of(sources)
     if asked.solves:
-        full = sources.full_size()
-        own = _Asked(settings, full.frame)
-        masked = Masked(
-            settings.texture,
-            settings.placement,
-            full.frame,
-            settings.invert,
-            own.specks,
-            settings.hides,
-            own.sparing,
-            own.region,
-            settings.region_share,
-        )
         sampled = sources.frame.scale < 1
-        found["tones"] = WearTones(full.input, full.whole, masked, shape, sampled)
+        tones = found["tones"] = WearTones(full.input, full.whole, masked, shape, sampled)
+    if asked.bridges:
+        found["bridges"] = Bridges(shape, tones, masked, asked.wanted, asked.stroke_px)
     return found
 
 
@@ -338,55 +369,35 @@ class _Worn:
 
     def __init__(self, settings: WearSettings, view: View):
         self.settings, self.view, self.asked = settings, view, _Asked(settings, view.frame)
-        self.points = self._points()
+        self.tones = view.value("tones") if self.asked.solves else None
+        self.bridged = view.value("bridges") if self.asked.bridges else None
+        self.points = self.bridged.points if self.bridged else self.asked.wanted.solved(self.tones)
         self.shift, self.spared = self._shift(), self._spared()
-
-    def _points(self) -> tuple[float, float, float]:
-        settings = self.settings
-        if not settings.aim:
-            return settings.black, settings.gamma, settings.white
-        tones = self.view.value("tones") if self.asked.solves else None
-        black, white = points_of(settings, tones)
-        return black, 1.0, white
 
     def _shift(self):
         """What is added to the texture's own tones."""
         if not self.asked.reads_shape:
             return None
-        view, settings = self.view, self.settings
-        shape, box, scale = view.value("shape"), view.box, view.frame.scale
-        found = self.asked.sparing.shift(shape, box, scale)
-        lifts = self._lifts()
-        if lifts is not None and lifts.any():
-            labels = shape.labels_at(box, scale)
-            lifted = lifts[labels]
-            found = lifted if found is None else found + lifted
-        if found is None:
-            return None
-        return view.loaded(-found if settings.invert else found)
-
-    def _lifts(self):
-        """By part, so that each keeps what it must."""
-        if not self.settings.least_part:
-            return None
-        black, gamma, white = self.points
-        if self.settings.invert:
-            black, white = 1 - white, 1 - black
-        found = self.view.value("tones").lifts(black, white, self.settings.least_part, gamma)
-        most = self.view.value("shape").parts + 1
-        return found if len(found) >= most else _filled(found, most)
+        view = self.view
+        shape, masked = view.value("shape"), self.asked.masked
+        lifts = self.asked.wanted.lifts(self.tones, self.points, shape.parts)
+        found = shift_of(masked, shape, lifts, view.box, view.frame.scale)
+        return None if found is None else view.loaded(found)
 
     def _spared(self):
         """What stays whatever the mask says, 0..1; None for nothing."""
-        view, found = self.view, None
+        found, view = [], self.view
         if self.asked.reads_shape:
-            shape = view.value("shape")
-            found = self.asked.sparing.spared(shape, view.box, view.frame.scale)
-            found = None if found is None else view.loaded(found)
+            box, scale = view.box, view.frame.scale
+            found.append(self.asked.sparing.spared(view.value("shape"), box, scale))
+            found.append(self.bridged.at(box, scale) if self.bridged else None)
+        rows = [view.loaded(one) for one in found if one is not None]
         if self.asked.region:
-            held = view.plane("region").clamped() * self.settings.region_share
-            found = held if found is None else 1 - (1 - found) * (1 - held)
-        return found
+            rows.append(view.plane("region").clamped() * self.settings.region_share)
+        spared = None
+        for row in rows:
+            spared = row if spared is None else 1 - (1 - spared) * (1 - row)
+        return spared
 
     def shown(self, placement: TexturePlacement) -> Mask:
         """How much stays, with the texture placed so."""
@@ -404,10 +415,6 @@ def _only(mask: Mask, share) -> Mask:
     """Nothing beyond the texture's end."""
     squared = None if mask.squared is None else mask.squared * (share * share)
     return Mask(mask.shown * share, squared)
-
-
-def _filled(found: np.ndarray, count: int) -> np.ndarray:
-    return np.concatenate([found, np.zeros(count - len(found), np.float32)])
 
 
 def _undercoat(settings: WearSettings, view: View, worn: _Worn, shown: Mask):

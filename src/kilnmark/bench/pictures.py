@@ -20,7 +20,7 @@ from kilnmark.pictures import PICTURES, draft
 from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
-STRIP_SIZE, TRIED_SIZE = (232, 152), (320, 160)
+STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
 CLOSE_RATIO = 2.0  # of what is wider only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
@@ -120,10 +120,18 @@ def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
     return draft(np.rint(out * 255).astype(np.uint8))
 
 
-def tried(owner: int, piece: Piece, part: str) -> tuple[bytes, str]:
-    """A part of a piece that is not stored, finished, as small as on a strip."""
+def tried(owner: int, piece: Piece, part: str, large: bool = False) -> tuple[bytes, str]:
+    """A part of a piece that is not stored, finished, as small as on a strip; or large."""
     shown, point, key = _to_try(owner, piece, part)
+    if large:
+        return PICTURES.get((*key, "large"), lambda: draft(_whole(shown, point, part)))
     return PICTURES.get(key, lambda: draft(_close([(shown, point)], part)[0]))
+
+
+def _whole(piece: Piece, point: Point, part: str) -> np.ndarray:
+    region = strip_region(piece, part)
+    scale = min(1.0, LARGE_SIZE[0] / region[2], LARGE_SIZE[1] / region[3])
+    return engine.together([(piece, point)], region, scale, assets())[0]
 
 
 def tried_together(owner: int, pieces: list[Piece], part: str) -> list[np.ndarray]:

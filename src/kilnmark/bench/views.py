@@ -7,6 +7,7 @@ from kilncore.document import dump
 from kilncore.engine.see_through import see_through
 from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
+from kilncore.recipe import SCALED
 from kilncore.warm_up import READY
 from kilnmark import door
 from kilnmark.bench import (
@@ -284,7 +285,8 @@ def tried(request, piece_id):
         return JsonResponse(STALE, status=409)
     document = edits.apply(piece.document, filled_in(piece, asked.edits))
     actions.check_owned(request.user, document)
-    return kept_by_key(*pictures.tried(request.user.pk, document, asked.part))
+    large = "large" in request.GET
+    return kept_by_key(*pictures.tried(request.user.pk, document, asked.part, large))
 
 
 @require_GET
@@ -304,8 +306,15 @@ def tryouts_wall(request, piece_id):
     piece = own_piece(request, piece_id)
     part, path = request.GET.get("part", ""), door.listed(request.GET.get("path", ""))
     document = piece.document
-    skip = min(_number(request.GET.get("skip")) or 0, MOST_SKIPPED)
-    kind, choice = request.GET.get("kind", ""), tryouts.Choice(request.user, document, path, skip)
+    kind, asked = request.GET.get("kind", ""), request.GET
+    choice = tryouts.Choice(
+        request.user,
+        document,
+        path,
+        min(_number(asked.get("skip")) or 0, MOST_SKIPPED),
+        asked.get("sizes", SCALED),
+        "after" not in asked,
+    )
     found = tryouts.candidates_of(kind, choice)
     wall = tryouts.wall(
         request.user.pk, document, part, found, lambda changes: filled_in(piece, changes)

@@ -28,6 +28,7 @@ KINDS = {
         Kind("piece", "Pieces", lambda owner: owner.pieces.select_related("head"), "pieces"),
         Kind("texture", "Textures", lambda owner: owner.textures.all(), "shelf"),
         Kind("prep", "Preps", lambda owner: owner.preps.select_related("texture"), "shelf"),
+        Kind("recipe", "Recipes", lambda owner: owner.recipes.all(), "recipes"),
         Kind("pin", "Pinned versions", _pins, "pieces"),
         Kind("artwork", "Artworks", lambda owner: owner.artworks.all(), "artworks"),
         Kind("font", "Fonts", lambda owner: owner.fonts.all(), "artworks"),

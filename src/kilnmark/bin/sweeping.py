@@ -1,9 +1,10 @@
 """What the bin no longer keeps goes; and so do files that nothing has named for a week.
 
 A file is named by a state of any piece, undone ones and those of binned pieces too, by a firing,
-and by the row of a texture, an artwork or a font, on the shelf or in the bin.
+a recipe, and by the row of a texture, an artwork or a font, on the shelf or in the bin.
 """
 
+import json
 import logging
 import re
 import threading
@@ -21,6 +22,7 @@ from kilnmark.firings.models import Firing
 from kilnmark.pieces.models import Artwork, Piece, State, StrokeFile
 from kilnmark.pins.models import Pin
 from kilnmark.preps.models import Prep
+from kilnmark.recipes.models import Recipe
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
 
@@ -57,7 +59,7 @@ def sweep() -> tuple[int, int]:
 
 def _purge() -> int:
     """Rows whose time in the bin is over. What a state names keeps its row: the piece needs it."""
-    count = sum(rows.objects.over().delete()[0] for rows in (Piece, Prep, Pin))
+    count = sum(rows.objects.over().delete()[0] for rows in (Piece, Prep, Pin, Recipe))
     named = {name.decode() for name in _named_by_documents()}
     for rows in ROWS:
         over = [row.pk for row in rows.objects.over() if row.hash not in named]
@@ -80,6 +82,8 @@ def _named_by_documents() -> set[bytes]:
             found.update(NAME.findall(zlib.decompress(compressed)))
         except zlib.error:
             continue  # a damaged one names nothing that could be read
+    for stored in Recipe.objects.values_list("stored", flat=True).iterator(200):
+        found.update(NAME.findall(json.dumps(stored).encode()))
     for document in Firing.objects.values_list("document", flat=True).iterator(200):
         found.update(NAME.findall(str(document).encode()))
     return found

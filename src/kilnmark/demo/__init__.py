@@ -11,6 +11,7 @@ from kilnmark.demo.world import PIECES, TEXTURES
 from kilnmark.pieces import actions as piece_actions
 from kilnmark.pieces.models import Piece
 from kilnmark.preps import actions as prep_actions
+from kilnmark.recipes.shipped import give
 from kilnmark.shelf import actions as shelf_actions
 
 ART = Path(__file__).parent / "art"
@@ -41,6 +42,7 @@ def set_up() -> Account:
         user.set_password(PASSWORD)
         user.save()
     if not Piece.objects.filter(owner=user).exists():
+        give(user, lambda text: print(text, flush=True))
         _fill(user)
     return Account(NAME, PASSWORD)
 

@@ -4,6 +4,7 @@ line here.
 
 from kilncore.errors import KilnError
 from kilnmark.bench.tryouts.base import Candidate, Candidates, Choice
+from kilnmark.bench.tryouts.looks import looks
 from kilnmark.bench.tryouts.modes import modes
 from kilnmark.bench.tryouts.placements import found_places, placements
 from kilnmark.bench.tryouts.steps import next_steps, seeds
@@ -20,6 +21,7 @@ KINDS: dict[str, Candidates] = {
     "pairs": pairs,
     "steps": next_steps,
     "seeds": seeds,
+    "looks": looks,
 }
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from kilncore.document import Piece
 from kilncore.errors import KilnError
+from kilncore.recipe import SCALED
 
 GONE = "What you wanted to try is no longer on this piece."
 
@@ -31,13 +32,16 @@ class Candidate:
 @dataclass(frozen=True)
 class Choice:
     """The choice that is tried: what stands at a path of a document. owner : whose piece it is.
-    skip : how many of the best were seen already.
+    skip : how many of the best were seen already. sizes, instead : how a recipe is given, as
+    `recipes.actions.edits_of` takes them.
     """
 
     owner: Any
     document: Piece
     path: list[str]
     skip: int = 0
+    sizes: str = SCALED
+    instead: bool = True
 
     @property
     def now(self):

@@ -38,8 +38,8 @@ def wall(
         range(len(candidates)),
         key=lambda n: (
             not candidates[n].now,
-            candidates[n].group,
             candidates[n].rank,
+            candidates[n].group,
             np.abs(small[n + 1] - small[0]).mean(),
         ),
     )

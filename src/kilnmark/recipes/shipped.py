@@ -1,0 +1,175 @@
+"""The recipes that ship, with the textures that they are made with: six looks, worn and printed.
+
+Sizes are of lettering 300 px tall at 300 ppi, and are scaled with the mark.
+"""
+
+from kilncore.document import Step
+from kilncore.recipe import Recipe as Treatment
+from kilnmark.recipes.models import Recipe
+from kilnmark.shelf import actions as shelf
+
+UNIT_PX, PPI, SIDE = 300.0, 300.0, 1536
+TEXTURES = {
+    # name: (maker, seed, settings)
+    "Bleached paint": (
+        "grunge",
+        61,
+        {"amount": 0.55, "patches": 0.6, "specks": 0.3, "scratches": 0.05},
+    ),
+    "Rubbed ink": (
+        "grunge",
+        19,
+        {"amount": 0.42, "patches": 0.3, "specks": 0.6, "scratches": 0.1},
+    ),
+    "Enamel scratches": (
+        "grunge",
+        88,
+        {"amount": 0.04, "patches": 0.2, "specks": 0.1, "scratches": 1.0},
+    ),
+    "Toner dust": ("grunge", 30, {"amount": 0.1, "patches": 0.1, "specks": 1.0, "scratches": 0.0}),
+    "Roller streaks": (
+        "planks",
+        77,
+        {"board_px": 768, "weather": 0.6, "knots": 0.0},
+    ),
+    "Board grain": ("concrete", 12, {"pinholes": 0.6, "cracks": 0.1}),
+}
+FLOORS = {"least_stroke": {"value": 0.15, "unit": "mm"}, "least_part": 0.55}
+
+
+def _px(value: float) -> dict:
+    return {"value": value, "unit": "px"}
+
+
+def _wear(texture: str, share: float, **more) -> dict:
+    params = {"aim": True, "share": share, "contrast": 0.15, **FLOORS, **more}
+    return {"kind": "wear", "texture": texture, "params": params}
+
+
+def _place(x: float, y: float, scale: float, turn: float = 0.0) -> dict:
+    return {"placement": {"x": _px(x), "y": _px(y), "scale": scale, "rotation_deg": turn}}
+
+
+def _other(kind: str, texture: str = "", mode: str = "normal", strength: float = 1.0, **params):
+    landing = {"mode": mode, "strength": strength}
+    return {"kind": kind, "texture": texture, "params": params, "landing": landing}
+
+
+LOOKS = {
+    "Sun-bleached sign": (
+        "worn",
+        "Paint gone pale, flaking from its edges.",
+        (
+            _other("tones", lift=0.14, lower=0.96, saturation=0.62, contrast=-0.08),
+            _wear("Bleached paint", 0.2, bias=0.35, specks=0.3, **_place(120, 40, 0.62)),
+            _wear("Rubbed ink", 0.05, specks=-0.3, **_place(-90, 200, 0.5, 35)),
+            _other("coat", "Board grain", "soft-light", 0.9, **_place(0, 0, 0.6)),
+        ),
+    ),
+    "Rubbed print": (
+        "worn",
+        "Ink rubbed thin by many hands.",
+        (
+            _wear("Rubbed ink", 0.16, thin=0.5, specks=-0.2, **_place(40, -60, 0.5)),
+            _wear("Toner dust", 0.05, **_place(-140, 90, 0.45, 70)),
+            _other("soften", radius=_px(0.5)),
+        ),
+    ),
+    "Scratched enamel": (
+        "worn",
+        "Scratched to the undercoat, chipped to the metal.",
+        (
+            _wear(
+                "Enamel scratches",
+                0.05,
+                under="colour",
+                under_colour="#b9b2a3",
+                rim=-0.45,
+                rim_width=_px(1),
+                **_place(30, 80, 0.6, -20),
+            ),
+            _wear(
+                "Bleached paint",
+                0.09,
+                bias=0.75,
+                specks=0.45,
+                contrast=0.06,
+                under="colour",
+                under_colour="#4a2d20",
+                rim=0.35,
+                rim_width=_px(2),
+                **_place(-200, 130, 0.42, 60),
+            ),
+            _other("coat", "Board grain", "soft-light", 0.6, **_place(50, 20, 0.5)),
+        ),
+    ),
+    "Photocopied": (
+        "printed",
+        "Black, dusty and a little broken, from the office machine.",
+        (
+            _other("tones", saturation=0.0, contrast=0.55, lift=0.05),
+            _wear("Toner dust", 0.07, contrast=0.08, **_place(60, 20, 0.4)),
+            _wear("Board grain", 0.06, specks=-0.8, contrast=0.2, **_place(-50, 70, 0.55, 12)),
+            _other("grain", mode="overlay", amount=10, size=_px(1.4)),
+        ),
+    ),
+    "Dry roller": (
+        "printed",
+        "Too little ink on the roller: streaks along its way.",
+        (
+            _wear("Roller streaks", 0.2, contrast=0.12, **_place(0, 35, 0.5)),
+            _wear("Rubbed ink", 0.05, specks=-0.4, **_place(-160, 30, 0.5, 15)),
+            _other("soften", radius=_px(0.5)),
+        ),
+    ),
+    "Chalky board": (
+        "printed",
+        "Chalk on a dark board: grain all through, the middle open.",
+        (
+            _wear("Board grain", 0.3, specks=-0.9, contrast=0.3, bias=-0.2, **_place(10, 5, 0.5)),
+            _wear("Toner dust", 0.06, **_place(-90, -40, 0.4, 50)),
+            _other("soften", radius=_px(0.6)),
+        ),
+    ),
+}
+
+
+def missing(owner) -> list[str]:
+    """The names of those that an owner has never had."""
+    known = set(Recipe.objects.filter(owner=owner).values_list("shipped", flat=True))
+    return [name for name in LOOKS if name not in known]
+
+
+def give(owner, tell=lambda text: None) -> int:
+    """An owner those that are missing, with their textures; how many. It takes some seconds."""
+    wanted = missing(owner)
+    refs = {name: _texture(owner, name, tell).ref for name in TEXTURES} if wanted else {}
+    for name in reversed(wanted):
+        group, note, steps = LOOKS[name]
+        made = tuple(_step(one, number, refs) for number, one in enumerate(steps))
+        treatment = Treatment(steps=made, unit_px=UNIT_PX, ppi=PPI)
+        Recipe.objects.create(
+            owner=owner,
+            name=name,
+            note=note,
+            group=group,
+            shipped=name,
+            stored=treatment.model_dump(mode="json"),
+        )
+    return len(wanted)
+
+
+def _texture(owner, name: str, tell):
+    found = owner.textures.filter(name=name, maker=TEXTURES[name][0]).first()
+    if found is not None:
+        return found
+    tell(f"Making the texture “{name}”")
+    maker, seed, settings = TEXTURES[name]
+    return shelf.make(owner, maker, name, SIDE, SIDE, seed, settings)
+
+
+def _step(told: dict, number: int, refs: dict) -> Step:
+    texture = {"texture": refs[told["texture"]]} if told.get("texture") else {}
+    landing = {"landing": told["landing"]} if "landing" in told else {}
+    params = {**told["params"], **texture}
+    return Step.model_validate({"kind": told["kind"], "params": params, "seed": number} | landing)

@@ -55,6 +55,7 @@ def bench(request, piece_id):
             "snapshot": snapshot(piece),
             "part": part,
             "warm": READY.is_set(),
+            "has_recipes": request.user.recipes.here().exists(),
         },
     )
 
@@ -319,7 +320,9 @@ def tryouts_wall(request, piece_id):
     wall = tryouts.wall(
         request.user.pk, document, part, found, lambda changes: filled_in(piece, changes)
     )
-    return render(request, "bench/tryouts.html", {"wall": wall, "piece": piece, "part": part})
+    return render(
+        request, "bench/tryouts.html", {"wall": wall, "piece": piece, "part": part, "kind": kind}
+    )
 
 
 @require_GET

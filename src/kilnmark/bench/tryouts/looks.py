@@ -14,7 +14,7 @@ def looks(choice: Choice) -> list[Candidate]:
     if choice.path[-1:] != ["treatment"] or not isinstance(choice.now, tuple):
         raise choice.gone()
     part = choice.path[-2] if len(choice.path) > 1 else "piece"
-    found = [Candidate("as it is", (), True)]
+    found = []
     titles = dict(GROUPS)
     for recipe in Recipe.objects.here().filter(owner=choice.owner):
         try:

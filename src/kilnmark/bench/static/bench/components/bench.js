@@ -33,11 +33,12 @@ function start(root) {
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bench", () => ({
     title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", stale: false, signedOut: false,
-    sheetIsOld: false, placing: null,
+    sheetIsOld: false, placing: null, marks: 0,
 
     init() {
       start(this.$root);
       const { session, stage, handles } = context;
+      this.marks = session.document.stack.length;
       this.show();
       this.telling = WAITING[this.$root.dataset.warm];
       session.addEventListener("told", ({ detail }) => this.heard(detail));
@@ -159,10 +160,11 @@ document.addEventListener("alpine:init", () => {
       if (!refused) this.clearTrouble();
       const { session, page, choice } = context;
       this.resized();
+      if (!added) this.marks = session.document.stack.length;
       context.several = context.several.filter((id) => session.mark(id));
       if (context.several.length < 2) context.several = [];
       const { stack } = session.document;
-      if (added && stack.length) return void this.pick(stack.at(-1).id, "bare");
+      if (added && stack.length) return void this.arrived(stack);
       if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
       this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved")); // what is solved is solved anew
       if (reload && !this.exists()) return void this.pick(choice.part, "bare");
@@ -170,6 +172,14 @@ document.addEventListener("alpine:init", () => {
       if (!this.sheetIsOld || session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it
       this.sheetIsOld = false;
       announce("sheet-changed");
+    },
+
+    // Art that came in is chosen; a single mark is offered looks to start from.
+    arrived(stack) {
+      const one = stack.length - this.marks === 1;
+      this.marks = stack.length;
+      this.pick(stack.at(-1).id, "bare");
+      if (one && this.$root.dataset.offersLooks !== undefined) announce("looks-wanted", { starts: true });
     },
 
     // The page may have another size or resolution now.
@@ -298,6 +308,7 @@ document.addEventListener("alpine:init", () => {
     truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
     openFire() { context.openFire(); },
     openPins() { context.openPins(); },
+    openLooks() { announce("looks-wanted"); },
     openMark() { context.openMark(); },
     help() { byId("keys-dialog").showModal(); },
     clearTrouble() { Object.assign(this, { trouble: "", stale: false, signedOut: false }); },

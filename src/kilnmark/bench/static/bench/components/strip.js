@@ -29,12 +29,13 @@ document.addEventListener("alpine:init", () => {
     clicked(event) {
       const button = event.target.closest("button");
       if (!button) return;
-      const { step, part, addStep, addMark, trySteps } = button.dataset;
+      const { step, part, addStep, addMark, trySteps, looks } = button.dataset;
       if (step) this.$dispatch("choose", { part: button.closest("[data-of]").dataset.of, step });
       if (part && event.shiftKey && button.dataset.mark !== undefined) this.$dispatch("choose-also", { part });
       else if (part) this.$dispatch("choose", { part, step: "bare" });
       if (addStep) this.$dispatch("add-step", { kind: addStep });
       if (trySteps) this.$dispatch("tryouts-wanted", { kind: "steps", path: trySteps, title: "Next step" });
+      if (looks !== undefined) this.$dispatch("looks-wanted", {});
       if (addMark !== undefined) this.$dispatch("add-mark");
     },
 

@@ -3,20 +3,18 @@
 
 import { get } from "../api.js";
 import { context } from "../context.js";
-
-const SETTLED_MS = 120;
+import { CARDS, Looking, moveIn } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tryouts", () => ({
-    title: "", trouble: "", path: "", kind: "", timer: 0, skip: 0,
+    title: "", trouble: "", path: "", kind: "", skip: 0,
 
     init() {
+      this.looking = new Looking(this.$root);
       window.addEventListener("tryouts-wanted", ({ detail }) => this.open(detail));
-      this.$root.addEventListener("close", () => context.session.dropDraft());
     },
 
     get list() { return this.$root.querySelector("[data-choices]"); },
-
     get findsMore() { return this.kind === "found"; },
 
     open({ kind, path, title }) {
@@ -42,26 +40,12 @@ document.addEventListener("alpine:init", () => {
       (this.list.querySelector("[aria-current]") ?? this.list.querySelector("button"))?.focus();
     },
 
-    // Resting on one shows it on the piece.
-    lookAt({ target }) {
-      const button = target.closest("[data-edits]");
-      clearTimeout(this.timer);
-      if (button) this.timer = setTimeout(() => this.$root.open && context.session.draft(button.hasAttribute("aria-current") ? [] : JSON.parse(button.dataset.edits)), SETTLED_MS);
-    },
-
-    keyed(event) {
-      const all = [...this.list.querySelectorAll("[data-edits]")];
-      const wide = getComputedStyle(this.list).gridTemplateColumns.split(" ").length;
-      const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -wide, ArrowDown: wide, Home: -all.length, End: all.length }[event.key];
-      if (!by || !all.length) return;
-      event.preventDefault();
-      all[Math.min(Math.max(all.indexOf(document.activeElement) + by, 0), all.length - 1)].focus();
-    },
+    lookAt({ target }) { this.looking.at(target); },
+    keyed(event) { moveIn(this.list, event); },
 
     take({ target }) {
-      const button = target.closest("[data-edits]");
+      const button = target.closest(CARDS);
       if (!button) return;
-      clearTimeout(this.timer);
       this.$root.close();
       if (button.hasAttribute("aria-current")) return;
       context.session.change(JSON.parse(button.dataset.edits), `${this.title}: ${button.dataset.words}`, { reload: true });

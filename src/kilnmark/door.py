@@ -89,6 +89,13 @@ class Stage(Asked):
     see: PartId | None = None
 
 
+class Seen(Asked):
+    """A picture of one of a piece's states."""
+
+    view: Region
+    sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
 class Pinned(Asked):
     version: Version
     name: Annotated[str, StringConstraints(max_length=60)] = ""

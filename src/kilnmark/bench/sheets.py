@@ -308,7 +308,8 @@ def _lines(step: Step, fields: list[Field], solved: SolvedWear | None) -> tuple[
     if solved is not None:
         tones = [str(math.floor(255 * min(max(one, 0), 1) + 0.5)) for one in _points(solved)]
         inverted = ", inverted" if step.params.invert else ""
-        states = states | {POINTS: f"{' to '.join(tones)}, solved{inverted}"}
+        how = "kept" if solved.held else "solved"
+        states = states | {POINTS: f"{' to '.join(tones)}, {how}{inverted}"}
     by_hand = solved is None
     return tuple(
         Line(title, state, [one for one in fields if one.group == title], by_hand and n == 0)

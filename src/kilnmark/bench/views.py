@@ -294,10 +294,9 @@ def tried(request, piece_id):
 def readings(request, piece_id):
     """What is read of a mark that a step wears."""
     piece = own_piece(request, piece_id)
-    document, part, step = piece.document, request.GET.get("part", ""), request.GET.get("step", "")
-    steps = document.treatments().get(part, ())
-    known = any(one.id == step and one.kind == "wear" for one in steps)
-    told = wear_readings.readings(document, part, step) if known else []
+    told = wear_readings.readings_of_step(
+        piece.document, request.GET.get("part", ""), request.GET.get("step", "")
+    )
     return render(request, "bench/readings.html", {"told": told})
 
 

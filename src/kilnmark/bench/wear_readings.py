@@ -15,12 +15,15 @@ THIN_MM, POOR, UNREADABLE = 0.15, 0.6, 0.8
 
 @dataclass(frozen=True)
 class Told:
-    """warns : whether it is bad news. place : where on the piece, as JSON, or ''."""
+    """warns : whether it is bad news. place : where on the piece, as JSON, or ''. more : said when
+    one rests on it.
+    """
 
     words: str
     value: str
     warns: bool = False
     place: str = ""
+    more: str = ""
 
 
 def readings(piece: Piece, part: str, step_id: str) -> list[Told]:
@@ -30,13 +33,20 @@ def readings(piece: Piece, part: str, step_id: str) -> list[Told]:
     return [] if found is None else _told(found)
 
 
+def readings_of_step(piece: Piece, part: str, step_id: str) -> list[Told]:
+    """The same, nothing where that part has no such wear."""
+    steps = piece.treatments().get(part, ())
+    known = any(one.id == step_id and one.kind == "wear" for one in steps)
+    return readings(piece, part, step_id) if known else []
+
+
 def _told(found: Worn) -> list[Told]:
     told = [Told("Taken away", f"{100 * found.taken:.1f} %", found.taken > 0.9)]
     if found.thinnest_was_mm:
-        value = f"{found.thinnest_mm:.2g} of {_mm(found.thinnest_was_mm)}"
-        words = f"Thinnest stroke, {found.thinnest_px:.0f} px"
+        value = f"{_mm(found.thinnest_mm)}, {found.thinnest_px:.0f} px"
         warns = found.thinnest_mm < min(THIN_MM, found.thinnest_was_mm / 2)
-        told.append(Told(words, value, warns, json.dumps(found.thinnest_place)))
+        place, was = json.dumps(found.thinnest_place), f"was {_mm(found.thinnest_was_mm)}"
+        told.append(Told("Thinnest stroke", value, warns, place, was))
     if found.hole_px:
         told.append(Told("Largest hole", f"{_mm(found.hole_mm)}, {found.hole_px:.0f} px"))
     if found.worst:

@@ -5,6 +5,13 @@ from kilnmark.pins import views
 urlpatterns = [
     path("pieces/<uuid:piece_id>/pins/", views.listing, name="piece-pins"),
     path("pieces/<uuid:piece_id>/pins/pin/", views.pin, name="piece-pin"),
+    path("pieces/<uuid:piece_id>/versions/", views.versions, name="piece-versions"),
+    path("pieces/<uuid:piece_id>/versions/<int:state_id>/", views.seen, name="piece-seen"),
+    path(
+        "pieces/<uuid:piece_id>/versions/<int:state_id>/readings/",
+        views.state_readings,
+        name="piece-seen-readings",
+    ),
     path("pins/<uuid:pin_id>/picture/", views.picture, name="pin-picture"),
     path("pins/<uuid:pin_id>/restore/", views.restore, name="pin-restore"),
     path("pins/<uuid:pin_id>/unpin/", views.unpin, name="pin-unpin"),

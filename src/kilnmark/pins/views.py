@@ -1,15 +1,23 @@
-from django.http import JsonResponse
+from dataclasses import asdict
+
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
+from kilncore.errors import Superseded
 from kilnmark import door
+from kilnmark.bench import pictures, wear_readings
 from kilnmark.bench.snapshot import snapshot
+from kilnmark.bench.turns import turns
 from kilnmark.bench.views import STALE, own_piece
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.cards import card
+from kilnmark.pieces.models import State
 from kilnmark.pins import actions
 from kilnmark.pins.models import Pin
+from kilnmark.pins.versions import versions_of
 from kilnmark.private import kept_by_key
+from kilnmark.storage import assets
 
 
 def own_pin(request, pin_id, binned_too: bool = False) -> Pin:
@@ -64,3 +72,39 @@ def unpin(request, pin_id):
     found = own_pin(request, pin_id)
     Pin.objects.filter(pk=found.pk).throw_away()
     return _listing(request, own_piece(request, found.piece_id))
+
+
+@require_GET
+def versions(request, piece_id):
+    """What can be looked at side by side."""
+    piece = own_piece(request, piece_id)
+    found = versions_of(piece, request.GET.get("step", "")[:40])
+    return JsonResponse({"versions": [asdict(one) for one in found]})
+
+
+@require_POST
+def seen(request, piece_id, state_id):
+    """The exact picture of a part of a piece as it was in one of its states."""
+    piece = own_piece(request, piece_id)
+    state = get_object_or_404(State, pk=state_id, piece=piece)
+    asked = door.asked(request, door.Seen)
+    outdated = turns.supersede((request.user.pk, "seen", state_id), asked.sequence)
+    try:
+        content, media_type = pictures.stage(
+            state.document, pictures.view_of(asked.view), True, None, outdated, assets()
+        )
+    except Superseded:
+        return JsonResponse(
+            {"reason": "superseded", "message": "A newer picture was asked for."}, status=409
+        )
+    return HttpResponse(content, content_type=media_type, headers={"Cache-Control": "no-store"})
+
+
+@require_GET
+def state_readings(request, piece_id, state_id):
+    """What is read of a wear as it was in a state."""
+    piece = own_piece(request, piece_id)
+    state = get_object_or_404(State, pk=state_id, piece=piece)
+    part, step = request.GET.get("part", ""), request.GET.get("step", "")
+    told = wear_readings.readings_of_step(state.document, part, step)
+    return render(request, "bench/readings.html", {"told": told, "bare": True})

@@ -308,6 +308,7 @@ document.addEventListener("alpine:init", () => {
     truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
     openFire() { context.openFire(); },
     openPins() { context.openPins(); },
+    openCompare() { announce("compare-wanted"); },
     openLooks() { announce("looks-wanted"); },
     openMark() { context.openMark(); },
     help() { byId("keys-dialog").showModal(); },

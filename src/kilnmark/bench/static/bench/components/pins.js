@@ -1,7 +1,7 @@
 // Pinned versions: the piece as it stands under a name, and back to one as one more state that can be undone.
 
 import { get, post } from "../api.js";
-import { context } from "../context.js";
+import { announce, context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("pins", () => ({
@@ -36,6 +36,11 @@ document.addEventListener("alpine:init", () => {
       if (!button?.dataset.restore) return;
       this.$root.close();
       context.session.restore(button.dataset.restore);
+    },
+
+    compare() {
+      this.$root.close();
+      announce("compare-wanted");
     },
 
     close() { this.$root.close(); },

@@ -46,6 +46,8 @@ document.addEventListener("alpine:init", () => {
       context.session.change([JSON.parse(edit)], label, added === undefined ? { reload: true } : { added: true });
     },
 
+    beforeAndAfter() { this.$dispatch("compare-wanted", { left: "solved" }); },
+
     replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
 
     group() { this.$dispatch("group-chosen"); },

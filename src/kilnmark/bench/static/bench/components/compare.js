@@ -1,0 +1,129 @@
+// Two versions of the piece side by side, with one zoom and one place for both.
+
+import { get, getJson, picture } from "../api.js";
+import { context } from "../context.js";
+import { View } from "../view.js";
+
+const REST_MS = 90;
+const FAR = 40; // px that an arrow key moves
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("compare", () => ({
+    trouble: "", zoomLabel: "",
+
+    init() {
+      Object.assign(this, { sequence: 0, view: null });
+      window.addEventListener("compare-wanted", ({ detail }) => this.open(detail));
+      new ResizeObserver(() => this.$root.open && this.moved()).observe(this.$root);
+    },
+
+    get panes() { return [...this.$root.querySelectorAll("[data-pane]")]; },
+    get base() { return context.session.base; },
+
+    async open({ left = "" }) {
+      this.trouble = "";
+      this.$root.showModal();
+      const { step } = context.choice;
+      const answer = await getJson(`${this.base}versions/?${new URLSearchParams({ step })}`);
+      this.trouble = answer.ok ? "" : answer.message;
+      if (!answer.ok) return;
+      const { versions } = answer.data;
+      const first = versions.find(({ role }) => role === left) ?? versions.find(({ role }) => role === "pin") ?? versions[1] ?? versions[0];
+      for (const [n, pane] of this.panes.entries()) {
+        const select = pane.querySelector("select");
+        select.replaceChildren(...versions.map(({ name, state }) => new Option(name, state)));
+        select.selectedIndex = versions.indexOf(n ? versions[0] : first);
+      }
+      this.view = new View(this.panes[0].querySelector("[data-view]"), [context.page.width, context.page.height]);
+      for (const pane of this.panes) this.shows(pane);
+      this.moved();
+    },
+
+    choose({ target }) {
+      const pane = target.closest("[data-pane]");
+      this.shows(pane);
+      this.draw(pane);
+    },
+
+    // The readings of the wear that is chosen, as they were in this version.
+    async shows(pane) {
+      const { part, step } = context.choice;
+      const state = pane.querySelector("select").value;
+      const answer = await get(`${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step })}`);
+      if (answer.ok && pane.querySelector("select").value === state) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
+    },
+
+    moved() {
+      if (!this.view) return;
+      this.zoomLabel = `${Math.round(this.view.zoom * (window.devicePixelRatio || 1) * 100)} %`;
+      for (const pane of this.panes) this.place(pane);
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => this.panes.forEach((pane) => this.draw(pane)), REST_MS);
+    },
+
+    async draw(pane) {
+      const { view } = this;
+      const dpr = window.devicePixelRatio || 1;
+      const { x, y, width, height } = view.region;
+      const asked = { x, y, width, height, zoom: view.zoom };
+      const state = pane.querySelector("select").value;
+      this.sequence += 1;
+      const answer = await picture(`${this.base}versions/${state}/`, { view: { x, y, width, height, scale: view.zoom * dpr }, sequence: this.sequence });
+      if (!answer.ok) return void (answer.reason === "superseded" || Object.assign(this, { trouble: answer.message }));
+      if (pane.querySelector("select").value !== state) return;
+      const canvas = pane.querySelector("canvas");
+      Object.assign(canvas, { width: answer.image.width, height: answer.image.height });
+      canvas.getContext("2d").drawImage(answer.image, 0, 0);
+      pane.shown = { ...asked, dpr };
+      pane.dataset.drawn = state;
+      this.place(pane);
+    },
+
+    place(pane) {
+      if (!pane.shown) return;
+      const { x, y, zoom, dpr } = pane.shown;
+      const [left, top] = this.view.toStageCorner(x, y);
+      Object.assign(pane.querySelector("canvas").style, { left: `${left}px`, top: `${top}px`, transform: `scale(${this.view.zoom / zoom / dpr})` });
+    },
+
+    drag(event) {
+      const { currentTarget: area } = event;
+      area.setPointerCapture(event.pointerId);
+      const follow = (moved) => {
+        this.view.pan(moved.movementX, moved.movementY);
+        this.moved();
+      };
+      area.addEventListener("pointermove", follow);
+      area.addEventListener("lostpointercapture", () => area.removeEventListener("pointermove", follow), { once: true });
+    },
+
+    wheel(event) {
+      const { left, top } = event.currentTarget.getBoundingClientRect();
+      if (event.ctrlKey) this.view.zoomTo(this.view.zoom * 1.0015 ** -event.deltaY, [event.clientX - left, event.clientY - top]);
+      else this.view.pan(-event.deltaX, -event.deltaY);
+      this.moved();
+    },
+
+    keyed(event) {
+      if (event.target.matches("select") || event.ctrlKey || event.metaKey) return;
+      const way = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+      const act = { "+": this.zoomIn, "=": this.zoomIn, "-": this.zoomOut, 0: this.fit, 1: this.truePixels }[event.key];
+      if (!way && !act) return;
+      event.preventDefault();
+      if (act) return void act.call(this);
+      this.view.pan(way[0] * FAR, way[1] * FAR);
+      this.moved();
+    },
+
+    zoom(act) {
+      act(this.view);
+      this.moved();
+    },
+    zoomIn() { this.zoom((view) => view.zoomTo(view.zoom * 1.5)); },
+    zoomOut() { this.zoom((view) => view.zoomTo(view.zoom / 1.5)); },
+    fit() { this.zoom((view) => view.fit()); },
+    truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
+
+    close() { this.$root.close(); },
+  }));
+});

@@ -18,7 +18,7 @@ demo: setup
 test: setup-tests
 	bash tools/test.sh
 
-bench: setup
+bench: setup-tests
 	$(PY) -m bench
 
 # Random documents and killed servers, for half an hour: make fuzz, or make fuzz MINUTES=5

@@ -15,6 +15,7 @@ from bench import (
     by_numpy,
     by_skia,
     drafts,
+    feel,
     large,
     marks,
     pictures,
@@ -57,7 +58,7 @@ def main() -> int:
     drafts.report()
     pictures.report()
     preps.report()
-    release.report(marks.report)
+    release.report(marks.report, feel.report)
     for name in makers.MAKERS:
         say(
             f"make {name}, 1024 x 1024",

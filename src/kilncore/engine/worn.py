@@ -20,7 +20,7 @@ from kilncore.model.units import ordinal, px_to_mm
 from kilncore.pixels.reduce import resized
 from kilncore.system.opencv import cv2
 
-PIXELS = 4_000_000  # larger marks are read on a copy of so many
+PIXELS = 6_000_000  # larger marks are read on a copy of so many
 LEAST_PART = 0.002  # of the mark: smaller parts are crumbs
 SMALL_PX = 64  # height at which it must still be read
 THERE = 0.5
@@ -61,9 +61,7 @@ class Worn:
 
 def worn(piece: Piece, part: str, step_id: str, assets: Assets) -> Worn | None:
     """Of a step that takes away; None where there is nothing to read."""
-    area = piece.size_px[0] * piece.size_px[1]
-    plan = plan_of(piece, min(1.0, math.sqrt(PIXELS / area)))
-    plan.finished()
+    plan = _plan(piece, step_id)
     sources = plan.sources.get(step_id)
     if sources is None:
         return None
@@ -80,6 +78,20 @@ def worn(piece: Piece, part: str, step_id: str, assets: Assets) -> Worn | None:
     if not before.sum():
         return None
     return _read(_Seen(piece, part, box, plan.scale), before, left)
+
+
+def _plan(piece: Piece, step_id: str):
+    """Of the finished pixels, or of a copy where the mark has very many."""
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    sources = plan.sources.get(step_id)
+    box = sources.whole.intersection(plan.page) if sources else plan.page
+    scale = min(1.0, math.sqrt(PIXELS / max(box.width * box.height, 1)))
+    if sources is None or scale == 1:
+        return plan
+    smaller = plan_of(piece, scale)
+    smaller.finished()
+    return smaller
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ from pathlib import Path
 from django.contrib.auth import get_user_model
 
 from kilncore.document import load
+from kilnmark.demo.looks import nine, reworded
 from kilnmark.demo.scans import CLEANED, SCANS
 from kilnmark.demo.world import PIECES, TEXTURES
 from kilnmark.pieces import actions as piece_actions
@@ -62,8 +63,11 @@ def _fill(user) -> None:
     artworks = {}
     for path in sorted(p for p in ART.iterdir() if p.suffix in (".svg", ".jpg")):
         artworks[path.stem] = piece_actions.bring_in(user, path.name, path.read_bytes())
+    shelf = _Shelf(textures, artworks)
+    for make in (reworded, nine):
+        make(user, shelf)
     for describe in PIECES:
-        piece_actions.start(user, load(describe(_Shelf(textures, artworks))))
+        piece_actions.start(user, load(describe(shelf)))
 
 
 def _bring_in(user, name: str, data: bytes) -> None:

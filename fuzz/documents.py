@@ -9,10 +9,12 @@ from fuzz.preps import chain
 from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
+from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
+from kilncore.steps.wear import Points
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.svg.sanitising import sanitise
 
@@ -196,6 +198,22 @@ def landing(draw, files, marks, most=3.0):
     return found
 
 
+region = st.builds(
+    dict,
+    shape=st.sampled_from(["ellipse", "rectangle"]),
+    x=length(-300, 300),
+    y=length(-300, 300),
+    width=length(-5, 400),
+    height=length(0, 400),
+    rotation_deg=turn,
+    feather=length(-3, 60),
+)
+
+
+def _points(black, more):
+    return {"black": black, "white": black + more}
+
+
 def _value(files, field):
     """Values of a parameter, by its type and bounds."""
     kinds, extra = str(field.annotation), field.json_schema_extra or {}
@@ -203,6 +221,10 @@ def _value(files, field):
         return st.none() | texture(files) | texture(files)
     if TexturePlacement.__name__ in kinds:
         return texture_place
+    if Region.__name__ in kinds:
+        return st.none() | region
+    if Points.__name__ in kinds:
+        return st.none() | st.builds(_points, st.floats(-1, 1), st.floats(0, 1))
     if Length.__name__ in kinds:
         low, high = extra.get("soft") or (-20, 20)
         return length(low, high) | length(low, 3 * high)
@@ -237,7 +259,7 @@ def step(draw, files, marks, part):
         "on": draw(st.integers(0, 9)) > 0,
         "params": params,
         "seed": draw(st.integers(0, 99)),
-        "landing": draw(landing(files, marks, 1.0 if kind.results == ("cover",) else 3.0)),
+        "landing": draw(landing(files, marks, 1.0 if kind.kind == "wear" else 3.0)),
     }
 
 

@@ -55,7 +55,15 @@ def piece(*marks, ground=None, size=(400, 300), treatment=(), ppi=300) -> Piece:
 
 
 STRONG = {
-    "wear": {"black": 0.3, "white": 0.7},
+    "wear": {
+        "black": 0.3,
+        "white": 0.7,
+        "bias": 0.4,
+        "thin": 0.5,
+        "specks": 0.3,
+        "least_part": 0.6,
+        "region": {"width": px(60), "height": px(40), "feather": px(8)},
+    },
     "follow": {"across": px(14), "down": px(-9)},
     "soften": {"radius": px(1.7)},
     "tones": {"contrast": 0.3, "saturation": 0.6, "hue_deg": 40, "lift": 0.1, "middle": 1.4},

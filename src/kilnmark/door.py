@@ -93,6 +93,7 @@ class Seen(Asked):
     """A picture of one of a piece's states."""
 
     view: Region
+    bench: Annotated[str, StringConstraints(max_length=40)] = ""
     sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 

@@ -29,17 +29,18 @@ def test_an_aim_is_set_and_goes_off_when_a_solved_point_is_moved(bench):
     bench.step("Wear")
     page.get_by_label("Aim: take away a share").check()
     bench.settle()
-    expect(page.locator(".levels.solved .solved-told")).to_have_text("solved: takes 15.0 %")
+    expect(page.locator("[data-solved-note]")).to_have_text("Solved: takes 15.0 %.")
     before = bench.picture()
     share = page.locator("#sheet input[type=range]").first
     share.focus()
     for _ in range(20):
         page.keyboard.press("ArrowRight")
     bench.settle()
-    expect(page.locator(".solved-told")).to_have_text("solved: takes 25.0 %")
+    expect(page.locator("[data-solved-note]")).to_have_text("Solved: takes 25.0 %.")
     assert settings(bench)["params"]["share"] == 0.25
     assert np.abs(bench.picture() - before).max() > 8
     assert faults(page) == []
+    page.locator(".line summary", has_text="Black and white").click()
     page.locator("[data-point=black]").focus()
     page.keyboard.press("Shift+ArrowLeft")
     bench.settle()

@@ -88,7 +88,7 @@ def seen(request, piece_id, state_id):
     piece = own_piece(request, piece_id)
     state = get_object_or_404(State, pk=state_id, piece=piece)
     asked = door.asked(request, door.Seen)
-    outdated = turns.supersede((request.user.pk, "seen", state_id), asked.sequence)
+    outdated = turns.supersede((request.user.pk, "seen", asked.bench), asked.sequence)
     try:
         content, media_type = pictures.stage(
             state.document, pictures.view_of(asked.view), True, None, outdated, assets()

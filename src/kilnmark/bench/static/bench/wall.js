@@ -50,3 +50,50 @@ export class Looking {
     context.session.dropDraft();
   }
 }
+
+const MOST_PINNED = 3;
+
+// Up to three cards pinned side by side, larger, above the wall. told : says why one more has no room.
+export class Beside {
+  constructor(row, list, told) {
+    Object.assign(this, { row, list, told });
+  }
+
+  get count() { return this.row.children.length; }
+
+  clear() { this.row.replaceChildren(); }
+
+  // Beside the others; once more takes it away again.
+  turn(card) {
+    const known = [...this.row.children].find((one) => one.dataset.words === card.dataset.words);
+    if (known) known.remove();
+    else if (this.count < MOST_PINNED) this.row.append(this.large(card));
+    else this.told("Three are pinned. Press one again to make room.");
+    const words = new Set([...this.row.children].map((one) => one.dataset.words));
+    for (const button of this.list.querySelectorAll("[data-pin-card]")) button.setAttribute("aria-pressed", String(words.has(button.dataset.pinCard)));
+  }
+
+  large(card) {
+    const shown = document.createElement("button");
+    shown.type = "button";
+    shown.className = "choice pinned-look";
+    Object.assign(shown.dataset, { edits: card.dataset.edits, words: card.dataset.words });
+    if (card.hasAttribute("aria-current")) shown.setAttribute("aria-current", "true");
+    const image = document.createElement("img");
+    image.src = `${card.querySelector("img").src}&large=1`;
+    image.alt = "";
+    const name = document.createElement("b");
+    name.textContent = card.dataset.words;
+    shown.append(image, name);
+    return shown;
+  }
+}
+
+// P on a card, or its button, pins it: whether that was meant.
+export function pinned(event, beside) {
+  const card = event.type === "keydown" ? event.target.closest(CARDS) : event.target.closest("[data-pin-card]")?.closest(".tryout-card").querySelector(CARDS);
+  if (!card || (event.type === "keydown" && event.key.toLowerCase() !== "p")) return false;
+  event.preventDefault();
+  beside.turn(card);
+  return true;
+}

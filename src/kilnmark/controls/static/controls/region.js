@@ -2,7 +2,7 @@
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("region", () => ({
-    pressed: "false",
+    pressed: "false", listen: null, // of its own: what is not named here would be written on the bench
 
     init() {
       this.listen = ({ detail }) => { this.pressed = String(detail.path === this.$root.dataset.path); };

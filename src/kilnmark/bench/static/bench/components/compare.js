@@ -5,14 +5,14 @@ import { context } from "../context.js";
 import { View } from "../view.js";
 
 const REST_MS = 90;
+const BENCH = Math.random().toString(36).slice(2);
 const FAR = 40; // px that an arrow key moves
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("compare", () => ({
-    trouble: "", zoomLabel: "",
+    trouble: "", zoomLabel: "", sequence: 0, view: null, timer: 0,
 
     init() {
-      Object.assign(this, { sequence: 0, view: null });
       window.addEventListener("compare-wanted", ({ detail }) => this.open(detail));
       new ResizeObserver(() => this.$root.open && this.moved()).observe(this.$root);
     },
@@ -68,7 +68,7 @@ document.addEventListener("alpine:init", () => {
       const asked = { x, y, width, height, zoom: view.zoom };
       const state = pane.querySelector("select").value;
       this.sequence += 1;
-      const answer = await picture(`${this.base}versions/${state}/`, { view: { x, y, width, height, scale: view.zoom * dpr }, sequence: this.sequence });
+      const answer = await picture(`${this.base}versions/${state}/`, { view: { x, y, width, height, scale: view.zoom * dpr }, bench: `${BENCH} ${this.panes.indexOf(pane)}`, sequence: this.sequence });
       if (!answer.ok) return void (answer.reason === "superseded" || Object.assign(this, { trouble: answer.message }));
       if (pane.querySelector("select").value !== state) return;
       const canvas = pane.querySelector("canvas");

@@ -3,16 +3,15 @@
 
 import { get, post } from "../api.js";
 import { context, treatmentOf } from "../context.js";
-import { CARDS, Looking, moveIn } from "../wall.js";
-
-const MOST_PINNED = 3;
+import { Beside, CARDS, Looking, moveIn, pinned } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("looks", () => ({
-    title: "", trouble: "", told: "", starts: false, pins: 0, canKeep: false,
+    title: "", trouble: "", told: "", starts: false, pins: 0, canKeep: false, looking: null, beside: null,
 
     init() {
       this.looking = new Looking(this.$root);
+      this.beside = new Beside(this.at("beside"), this.list, (told) => { this.told = told; });
       window.addEventListener("looks-wanted", ({ detail }) => this.open(detail));
     },
 
@@ -27,7 +26,7 @@ document.addEventListener("alpine:init", () => {
     open({ starts }) {
       Object.assign(this, { starts: Boolean(starts), trouble: "", told: "", pins: 0, title: starts ? "Start from a look" : "Recipes" });
       this.canKeep = !starts && treatmentOf(context.choice.part).length > 0;
-      this.at("beside").replaceChildren();
+      this.beside.clear();
       this.$root.classList.toggle("starting", this.starts);
       this.$root.showModal();
       this.load();
@@ -50,16 +49,13 @@ document.addEventListener("alpine:init", () => {
 
     keyed(event) {
       if (event.target.closest("input, select")) return;
-      if (event.key.toLowerCase() === "p" && document.activeElement.matches(CARDS)) {
-        event.preventDefault();
-        return void this.pin(document.activeElement);
-      }
+      if (this.pinsIt(event)) return;
       moveIn(this.list, event);
     },
 
-    pressed({ target }) {
-      if (target.closest("[data-pin-card]")) return void this.pin(target.closest(".tryout-card").querySelector(CARDS));
-      const card = target.closest(CARDS);
+    pressed(event) {
+      if (this.pinsIt(event)) return;
+      const card = event.target.closest(CARDS);
       if (card) this.take(card);
     },
 
@@ -69,30 +65,10 @@ document.addEventListener("alpine:init", () => {
       context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, { reload: true });
     },
 
-    // Beside the others that are pinned, larger; once more takes it away again.
-    pin(card) {
-      const row = this.at("beside");
-      const known = [...row.children].find((one) => one.dataset.words === card.dataset.words);
-      if (known) known.remove();
-      else if (row.children.length < MOST_PINNED) row.append(this.beside(card));
-      else this.told = "Three are pinned. Press one again to make room.";
-      this.pins = row.children.length;
-      const words = new Set([...row.children].map((one) => one.dataset.words));
-      for (const button of this.list.querySelectorAll("[data-pin-card]")) button.setAttribute("aria-pressed", String(words.has(button.dataset.pinCard)));
-    },
-
-    beside(card) {
-      const shown = document.createElement("button");
-      shown.type = "button";
-      shown.className = "choice pinned-look";
-      Object.assign(shown.dataset, { edits: card.dataset.edits, words: card.dataset.words });
-      const image = document.createElement("img");
-      image.src = `${card.querySelector("img").src}&large=1`;
-      image.alt = "";
-      const name = document.createElement("b");
-      name.textContent = card.dataset.words;
-      shown.append(image, name);
-      return shown;
+    pinsIt(event) {
+      const meant = pinned(event, this.beside);
+      this.pins = this.beside.count;
+      return meant;
     },
 
     async keep() {

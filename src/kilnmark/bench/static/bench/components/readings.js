@@ -5,7 +5,7 @@ import { context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("readings", () => ({
-    asked: 0,
+    asked: 0, again: null, // of its own: what is not named here would be written on the bench
 
     init() {
       this.again = () => this.load();

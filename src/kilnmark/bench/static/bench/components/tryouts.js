@@ -3,14 +3,15 @@
 
 import { get } from "../api.js";
 import { context } from "../context.js";
-import { CARDS, Looking, moveIn } from "../wall.js";
+import { Beside, CARDS, Looking, moveIn, pinned } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tryouts", () => ({
-    title: "", trouble: "", path: "", kind: "", skip: 0,
+    title: "", trouble: "", path: "", kind: "", skip: 0, pins: 0, looking: null, beside: null,
 
     init() {
       this.looking = new Looking(this.$root);
+      this.beside = new Beside(this.$root.querySelector("[data-beside]"), this.list, (told) => { this.trouble = told; });
       window.addEventListener("tryouts-wanted", ({ detail }) => this.open(detail));
     },
 
@@ -18,7 +19,8 @@ document.addEventListener("alpine:init", () => {
     get findsMore() { return this.kind === "found"; },
 
     open({ kind, path, title }) {
-      Object.assign(this, { title, kind, path, trouble: "", skip: 0 });
+      Object.assign(this, { title, kind, path, trouble: "", skip: 0, pins: 0 });
+      this.beside.clear();
       this.$root.showModal();
       this.load();
     },
@@ -41,10 +43,17 @@ document.addEventListener("alpine:init", () => {
     },
 
     lookAt({ target }) { this.looking.at(target); },
-    keyed(event) { moveIn(this.list, event); },
+    keyed(event) { if (!this.pinsIt(event)) moveIn(this.list, event); },
 
-    take({ target }) {
-      const button = target.closest(CARDS);
+    pinsIt(event) {
+      const meant = pinned(event, this.beside);
+      this.pins = this.beside.count;
+      return meant;
+    },
+
+    take(event) {
+      if (this.pinsIt(event)) return;
+      const button = event.target.closest(CARDS);
       if (!button) return;
       this.$root.close();
       if (button.hasAttribute("aria-current")) return;

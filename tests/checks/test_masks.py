@@ -35,11 +35,12 @@ def worn(store, pixels, **more):
 
 
 def test_a_wear_is_a_luminance_mask(drawn, store, colours):
-    html = (
-        f'<div
-        style="width:120px;height:90px;background:#3c3c3c;mask-image:url({data_url(colours)});'
-        'mask-mode:luminance"></div>' ) shown = drawn(html, *SIZE)[..., 3] found = worn(store,
-        colours) assert np.ptp(shown) > 0.5 assert np.abs(found - shown).max() < 2.5 / 255
+    style = f"width:120px;height:90px;background:#3c3c3c;mask-image:url({data_url(colours)})"
+    html = f'<div style="{style};mask-mode:luminance"></div>'
+    shown = drawn(html, *SIZE)[..., 3]
+    found = worn(store, colours)
+    assert np.ptp(shown) > 0.5
+    assert np.abs(found - shown).max() < 2.5 / 255
 
 
 def test_white_reveals_black_conceals_and_inverting_swaps(store):

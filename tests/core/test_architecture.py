@@ -27,12 +27,12 @@ ORDER = (
     + ("pixels", "blending", "noise", "model", "graph")
     + ("blend", "blur", "masks", "sampling", "morphology", "transfer", "strokes")
     + ("measure", "prep", "textures", "assets", "planes", "fills", "landing", "artwork")
-    + ("steps", "upgrades", "document", "layout", "edits", "engine", "output", "warm_up")
+    + ("steps", "upgrades", "document", "layout", "recipe", "edits", "engine", "output", "warm_up")
 )
 # What docs/engine.md promises to callers stands at the top level; all else is in rooms.
 PUBLIC = {
     *("assets", "blend", "blur", "document", "errors", "masks", "morphology"),
-    *("sampling", "strokes", "transfer", "warm_up"),
+    *("recipe", "sampling", "strokes", "transfer", "warm_up"),
 }
 RAW = {"floats", "doubles", "integers", "shorts", "bytes8", "bytes16", "pointer", "intrinsic", "ir"}
 

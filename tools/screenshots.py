@@ -73,35 +73,70 @@ def _all(page: Page) -> None:
     _shot(page, "prep", 4000)
     page.goto("/shelf/makers/concrete/?seed=5")
     _shot(page, "makers", 3000)
-    _bench(page, "Deck sign, night sailing", "PELLWICK", "Wear", "bench-wear")
+    _wear(page)
+    page.locator(".line summary", has_text="place").click()
     page.get_by_role("button", name="On the piece").click()
     page.get_by_role("button", name="True pixels").click()
     _settled(page)
     _shot(page, "bench-true-pixels")
     _bench(page, "Night boat poster", "Night boat", "Texture coat", "bench-coat")
-    page.get_by_role("button", name="Step", exact=True).click()
-    _shot(page, "bench-add-step", 500)
+    page.locator("[data-kind=modes]").click()
+    page.locator(".tryout").nth(2).focus()
+    _shot(page, "bench-modes", 3000)
     page.keyboard.press("Escape")
-    _bench(page, "Night boat poster", "Whole piece", "Grain", "bench-grain")
-    page.get_by_role("button", name="True pixels").click()
-    _settled(page)
-    _shot(page, "bench-grain", 1500)
+    _looks(page)
+    _versions(page)
     _words(page)
     _faces(page)
     _bench(page, "Supper ticket", "Supper aboard", "Wear", "bench-group")
     _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
     _bench(page, "Deck icons", "Lantern", "Wear", "bench-icons")
-    _bench(page, "Deck sign, night sailing", "Moon and waves", "Bare", "bench-colours")
-    page.locator(".colour-bar .bar-part").first.click()
-    _shot(page, "bench-colours", 600)
     _textures(page)
     _bench(page, "Tea crate", "Ground", "Ground", "")
     page.get_by_role("button", name="Fire", exact=True).click()
     page.get_by_role("button", name="Make the file").click()
     page.get_by_role("link", name="Save the PNG").wait_for()
     _shot(page, "fire")
-    page.goto("/firings/")
-    _shot(page, "firings")
+
+
+def _wear(page: Page) -> None:
+    """A wear with its aim and its readings."""
+    _bench(page, "Deck sign, night sailing", "PELLWICK", "Wear", "")
+    page.get_by_label("Aim: take away a share").check()
+    page.wait_for_timeout(1500)
+    page.get_by_label("Where it wears", exact=True).fill("50")
+    page.wait_for_timeout(1500)
+    _settled(page)
+    page.locator(".wear-readings li").first.wait_for()
+    _shot(page, "bench-wear", 2500)
+
+
+def _looks(page: Page) -> None:
+    """Words that came in, and the looks that they could start from; then the page of recipes."""
+    _bench(page, "Tea crate", "Ground", "Ground", "")
+    page.locator("[data-add-mark]").click()
+    page.locator("#new-words").fill("LAPSANG")
+    page.get_by_role("button", name="Set these words").click()
+    page.locator("#looks-dialog.starting .tryout").nth(5).wait_for()
+    for name in ("Sun-bleached sign", "Dry roller", "Rubbed print"):
+        page.locator("#looks-dialog .tryout", has_text=name).focus()
+        page.keyboard.press("p")
+    _shot(page, "bench-looks", 4000)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(1500)
+    page.goto("/recipes/")
+    _shot(page, "recipes", 6000)
+
+
+def _versions(page: Page) -> None:
+    """A poster before and after its words were changed."""
+    _bench(page, "Last boat poster", "LAST BOAT SOUTH", "Wear", "")
+    page.locator("[data-before-after]").click()
+    page.locator("[data-pane][data-drawn]").nth(1).wait_for()
+    page.locator(".pane-readings li").nth(6).wait_for()
+    _shot(page, "bench-versions", 3000)
+    page.keyboard.press("Escape")
 
 
 def _textures(page: Page) -> None:

@@ -4,10 +4,14 @@ Source: W3C CSS Masking Level 1 (luminance masks) with the BT.709 coefficients o
 values. White reveals, black conceals (common practice).
 """
 
+import itertools
+
 import numpy as np
 
 from kilncore.compiled.kernels import kernel
-from kilncore.compiled.program import Register
+from kilncore.compiled.program import Program, Register
+from kilncore.errors import KilnError
+from kilncore.geometry.box import Box
 from kilncore.pixels.colour import BT709
 from kilncore.pixels.planes import checked
 
@@ -46,3 +50,33 @@ def levelled(row: Register, black: float, gamma: float, white: float):
     """The same of a register of a program."""
     row = row.program.op("levels", row, numbers=(black, 1 / max(white - black, 1e-6)))
     return row if gamma == 1 else row.program.op("power", row, numbers=(1 / gamma,))
+
+
+def blend_range(
+    tones: np.ndarray,
+    hidden_below: float,
+    shown_from: float,
+    shown_to: float,
+    hidden_above: float,
+) -> np.ndarray:
+    """(H, W) float32 weights of tones, 0..1: 0 up to the first point and from the last on, 1
+    between the middle two, straight in between; equal points step, and the tone itself passes.
+
+    tones : (H, W) float, 0..1. The points : 0..1, in order; 0 and 1 shut nothing out at that end.
+    Raises KilnError for anything but a plane, or points that cross.
+    """
+    tones = np.asarray(tones, np.float32)
+    points = (hidden_below, shown_from, shown_to, hidden_above)
+    if tones.ndim != 2:
+        raise KilnError("Tones are a plane.", str(tones.shape))
+    if not all(0 <= low <= high <= 1 for low, high in itertools.pairwise(points)):
+        raise KilnError(
+            "The four points of a blend range must lie in order from 0 to 1.", str(points)
+        )
+    if not tones.size:
+        return tones.copy()
+    program = Program(Box(0, 0, tones.shape[1], tones.shape[0]))
+    row = program.load(np.nan_to_num(tones)[None], program.box)[0]
+    found = program.planes((program.op("trapezoid", row, numbers=points),))
+    program.run()
+    return found[0]

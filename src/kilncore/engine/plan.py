@@ -160,6 +160,20 @@ class Plan:
             ),
         )
 
+    def beneath(self, item: Mark | Group) -> Node:
+        """What lies beneath a mark or group before it lands."""
+        canvas, items, way = self.ground(), self.piece.stack, set(self.piece.way_to(item.id))
+        while True:
+            for one in items:
+                if one.id == item.id:
+                    return canvas
+                if one.id in way:
+                    items = one.members
+                    break
+                if not one.left_out:
+                    node = self.item(one, canvas)
+                    canvas = self._landed(canvas, node, one.landing, one, canvas)
+
     def item(self, item: Mark | Group, beneath: Node, steps: int | None = None) -> Node:
         """A mark or group, treated, not yet landed."""
         return self.treated(
@@ -208,7 +222,8 @@ class Plan:
         if kind.on_ground(step.params):
             lies = self.page_frame
             self.sources[step.id] = replace(sources, frame=lies)
-        planes = kind.planes(step.params, self.sources[step.id]) | step.landing.planes(sources)
+        planes = kind.planes(step.params, self.sources[step.id])
+        planes |= step.landing.active.planes(sources)
         made = StepNode(step, lies, node, beneath, item_seed, planes, self.linear)
         return made, Carried(made, bare) if made.moves else bare
 
@@ -233,9 +248,10 @@ class Plan:
         return self.measuring.sources[step]
 
     def _landed(
-        self, canvas: Node, node: Node, landing: Landing, item: Mark | Group, beneath: Node
+        self, canvas: Node, node: Node, told: Landing, item: Mark | Group, beneath: Node
     ) -> Node:
         def make():
+            landing = told.active
             frame = self.frame(item)
             bare = (
                 self._treated(self.bare(item, beneath), item.treatment, frame, beneath, item.seed)[
@@ -258,9 +274,9 @@ class Plan:
                     self._variance,
                 )
             )
-            return Landed(canvas, node, landing, frame, planes, self.linear), landing
+            return Landed(canvas, node, landing, frame, planes, self.linear), told
 
-        return self._once(("landed", canvas.key, node.key, id(landing), item.id), make)[0]
+        return self._once(("landed", canvas.key, node.key, id(told), item.id), make)[0]
 
     def _whole(self, node: Node) -> Box:
         """The box over which whole-item values are read: all that is treated, though not farther

@@ -66,7 +66,7 @@ class StepNode(Node):
     @property
     def landing(self):
         """How its result meets its input."""
-        return self.step.landing
+        return self.step.landing.active
 
     @property
     def results(self) -> tuple[str, ...]:

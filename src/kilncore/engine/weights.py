@@ -13,6 +13,7 @@ from kilncore.pixels.picture import Picture
 
 LANDING_PLANES = ("in", "out", "fade", "touch")
 OWN = "own"
+CHANNELS = ("red", "green", "blue")
 
 
 @dataclass(frozen=True)
@@ -70,10 +71,25 @@ def _factors(
         yield _through(
             landing.range_beneath, view.program, view.beneath(), _variance(view, BENEATH), BENEATH
         )
+    held = []
     for name in view.plane_names:
         if name.split()[0] in LANDING_PLANES:
             plane = view.plane(name)
-            yield 1 - plane if name.startswith("out") else plane, None
+            factor = 1 - plane if name.startswith("out") else plane
+            if landing.together == "any" and name.split()[0] in ("in", "out"):
+                held.append(factor)
+            else:
+                yield factor, None
+    if held:
+        yield _any(held), None
+
+
+def _any(factors: list[Register]) -> Register:
+    """1 where one of them is."""
+    left = 1 - factors[0]
+    for factor in factors[1:]:
+        left = left * (1 - factor)
+    return 1 - left
 
 
 def _variance(view, name: str) -> Register | None:
@@ -88,11 +104,32 @@ def _through(
     of: str,
 ):
     """The range of a picture's tones; where a pixel stands for many, the mean of their ranges."""
-    tones = program.constant(0) if picture is None else picture.tones()
-    if picture is None or variance is None:
-        return program.op("trapezoid", tones, numbers=blend_range.points), None
+    tones = program.constant(0) if picture is None else read(picture, blend_range.reads)
+    if picture is None or variance is None or blend_range.reads != "luminance":
+        found = program.op("trapezoid", tones, numbers=blend_range.points)
+        return 1 - found if blend_range.outside else found, None
     variance = picture.where_there(variance)
     slope = program.op("trapezoid_slope", tones, variance, numbers=blend_range.points)
-    return program.op("trapezoid_mean", tones, variance, numbers=blend_range.points), Ranged(
-        of, variance, slope
-    )
+    found = program.op("trapezoid_mean", tones, variance, numbers=blend_range.points)
+    if blend_range.outside:
+        return 1 - found, Ranged(of, variance, slope * -1)
+    return found, Ranged(of, variance, slope)
+
+
+def read(picture: Picture, reads: str) -> Register:
+    """What a range reads of a picture's straight colours, 0..1: BT.709 luma, a channel, or the
+    lightness or saturation of HSL (CSS Color Module Level 4)."""
+    if reads == "luminance":
+        return picture.tones()
+    channels = picture.seen()
+    if reads in CHANNELS:
+        return channels[CHANNELS.index(reads)]
+    program = picture.program
+    most = program.op("max", program.op("max", channels[0], channels[1]), channels[2])
+    least = program.op("min", program.op("min", channels[0], channels[1]), channels[2])
+    if reads == "lightness":
+        return (most + least) * 0.5
+    room = 1 - program.op("abs", most + least - 1)
+    return program.op(
+        "ratio", most - least, program.op("max", room, program.constant(1e-6))
+    ).clamped()

@@ -30,13 +30,27 @@ def _known_mode(name: str) -> str:
     return name
 
 
+READS = (
+    ("luminance", "Luminance"),
+    ("red", "Red"),
+    ("green", "Green"),
+    ("blue", "Blue"),
+    ("lightness", "Lightness"),
+    ("saturation", "Saturation"),
+)
+
+
 class BlendRange(Model):
     """Tones through which something lands, a trapezoid over 0 (black) to 1 (white).
 
     Nothing lands up to `hidden_below` and from `hidden_above` on; all of it from `shown_from` to
-    `shown_to`.
+    `shown_to`. reads : what is read of colours: BT.709 luma, a channel, or the lightness or the
+    saturation of HSL. outside : all but these tones. on : switched off, it does not count.
     """
 
+    on: bool = True
+    outside: bool = False
+    reads: Literal["luminance", "red", "green", "blue", "lightness", "saturation"] = "luminance"
     hidden_below: Share = 0.0
     shown_from: Share = 0.0
     shown_to: Share = 1.0
@@ -56,10 +70,13 @@ class BlendRange(Model):
 
 class Fade(Model):
     """A ramp across the piece: `start` at the first point (or around it), `end` at the second and
-    beyond.
+    beyond; or sweeping once round the first, from the direction of the second. middle : where half
+    of the way is reached, 0.5 for an even ramp. on : switched off, it does not count.
     """
 
-    shape: Literal["straight", "round"] = "straight"
+    on: bool = True
+    shape: Literal["straight", "round", "sweep"] = "straight"
+    middle: float = Field(0.5, ge=0.02, le=0.98)
     x0: Length
     y0: Length
     x1: Length
@@ -73,12 +90,13 @@ class Fade(Model):
             [sources.frame.page_length(n) for n in pair]
             for pair in ((self.x0, self.y0), (self.x1, self.y1))
         )
-        return FadePlane(self.shape, tuple(first), tuple(second), self.start, self.end)
+        ends = self.start, self.end
+        return FadePlane(self.shape, tuple(first), tuple(second), *ends, self.middle)
 
 
 class Landing(Model):
-    """How a step's result meets the step's input, or an item what lies beneath it. touch : stroke
-    files, in order.
+    """How a step's result meets the step's input, or an item what lies beneath it. together :
+    whether all of its limits hold, or any of them is enough. touch : stroke files, in order.
     """
 
     mode: Annotated[str, AfterValidator(_known_mode)] = setting(
@@ -91,8 +109,22 @@ class Landing(Model):
     range_input: BlendRange | None = None
     range_beneath: BlendRange | None = None
     limits: Annotated[tuple[Annotated[Limit, OneOf(LIMITS)], ...], Field(max_length=8)] = ()
+    together: Literal["all", "any"] = "all"
     fade: Fade | None = None
     touch: Annotated[tuple[StrokesHash, ...], Field(max_length=MOST_FILES)] = ()
+
+    @property
+    def active(self) -> "Landing":
+        """Without what is switched off."""
+        off = {
+            name: None
+            for name in ("range_own", "range_input", "range_beneath", "fade")
+            if (one := getattr(self, name)) is not None and not one.on
+        }
+        limits = tuple(one for one in self.limits if one.on)
+        if len(limits) != len(self.limits):
+            off["limits"] = limits
+        return self.model_copy(update=off) if off else self
 
     def marks(self) -> set[str]:
         """The ids of the marks that hold it in or out."""

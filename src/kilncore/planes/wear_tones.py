@@ -10,10 +10,10 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from kilncore.compiled.program import Program
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import Box, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
-from kilncore.graph.plane import Plane, WholeValue
+from kilncore.graph.plane import GRID, Plane, WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
@@ -24,6 +24,27 @@ from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
 
 WINDOW_PX, SAMPLED_PIXELS = 96, 400_000
+
+
+def windows(whole: Box) -> list[Box]:
+    """Windows spread evenly over a box, in which there are enough pixels to tell tones by; all of a
+    small one, in rows of windows.
+    """
+    pixels = whole.width * whole.height
+    apart = math.sqrt(max(pixels / SAMPLED_PIXELS, 1)) * WINDOW_PX
+    across, down = (max(1, round(n / apart)) for n in (whole.width, whole.height))
+    if pixels <= SAMPLED_PIXELS:
+        return [
+            tile.moved(whole.left, whole.top).intersection(whole)
+            for tile in tiles_over(whole.moved(-whole.left, -whole.top), GRID)
+        ]
+    found, half = [], WINDOW_PX // 2
+    for row in range(down):
+        for column in range(across):
+            left = whole.left + round((column + 0.5) * whole.width / across)
+            top = whole.top + round((row + 0.5) * whole.height / down)
+            found.append(Box(left - half, top - half, left + half, top + half).intersection(whole))
+    return [one for one in found if not one.empty]
 
 
 @dataclass(frozen=True)
@@ -99,20 +120,7 @@ class WearTones(WholeValue):
     @property
     def tiles(self) -> list[Box]:
         """All of it, or windows spread evenly."""
-        pixels = self.whole.width * self.whole.height
-        if not self.sampled or pixels <= SAMPLED_PIXELS:
-            return super().tiles
-        apart = math.sqrt(pixels / SAMPLED_PIXELS) * WINDOW_PX
-        across, down = (max(1, round(n / apart)) for n in (self.whole.width, self.whole.height))
-        found = []
-        for row in range(down):
-            for column in range(across):
-                left = self.whole.left + round((column + 0.5) * self.whole.width / across)
-                top = self.whole.top + round((row + 0.5) * self.whole.height / down)
-                half = WINDOW_PX // 2
-                window = Box(left - half, top - half, left + half, top + half)
-                found.append(window.intersection(self.whole))
-        return [one for one in found if not one.empty]
+        return windows(self.whole) if self.sampled else super().tiles
 
     @property
     def range(self) -> tuple[float, float]:

@@ -12,6 +12,7 @@ from kilncore.graph.protocols import View
 from kilncore.landing import Landing
 from kilncore.model.base import Model
 from kilncore.model.texture import TexturePlacement
+from kilncore.model.units import format_number
 from kilncore.pixels.colour import LUMA, HexColour, hex_to_rgb
 from kilncore.pixels.picture import Picture
 from kilncore.prep.texture_ref import TextureRef
@@ -21,6 +22,7 @@ from kilncore.textures.registers import premultiplied
 OWN, ONE, TWO = "own", "one", "two"
 TINTS = ((OWN, "Its own"), (ONE, "One colour and white"), (TWO, "Two colours"))
 WHITE = "#ffffff"
+COLOURS, LIES = "Colours", "Texture's place"
 MODE, BOTH = "mode", "both"
 WAYS = ((MODE, "By one blend mode"), (BOTH, "Into lights and darks"))
 
@@ -37,13 +39,18 @@ class CoatSettings(Model):
 
     texture: TextureRef | None = setting(None, "Texture", "What is laid over.", "texture")
     colours: Literal["own", "one", "two"] = setting(
-        OWN, "Colours", "Its own, or tinted.", "choice", choices=TINTS, reload=True
+        OWN, "Colours", "Its own, or tinted.", "choice", choices=TINTS, reload=True, group=COLOURS
     )
     darks: HexColour = setting(
-        "#20262a", "Its darks", "What black becomes.", "colour", if_="colours=one,two"
+        "#20262a",
+        "Its darks",
+        "What black becomes.",
+        "colour",
+        if_="colours=one,two",
+        group=COLOURS,
     )
     lights: HexColour = setting(
-        "#f1e6cc", "Its lights", "What white becomes.", "colour", if_="colours=two"
+        "#f1e6cc", "Its lights", "What white becomes.", "colour", if_="colours=two", group=COLOURS
     )
     way: Literal["mode", "both"] = setting(
         MODE, "Blends", "One mode shows in lights or in darks.", "choice", choices=WAYS, reload=True
@@ -51,10 +58,18 @@ class CoatSettings(Model):
     in_lights: float = _strength("In the lights", "Multiplied into what is light.")
     in_darks: float = _strength("In the darks", "Screened into what is dark.")
     keep_to_art: bool = setting(
-        True, "Keep to the art", "Off, it spills over onto all that lies around.", "toggle"
+        True,
+        "Keep to the art",
+        "Off, it spills over onto all that lies around.",
+        "toggle",
+        group=LIES,
     )
     placement: TexturePlacement = setting(
-        TexturePlacement(), "Texture on the piece", "Where the texture lies.", "placement"
+        TexturePlacement(),
+        "Texture on the piece",
+        "Where the texture lies.",
+        "placement",
+        group=LIES,
     )
 
 
@@ -65,6 +80,13 @@ def summary(settings: CoatSettings) -> str:
     where = "on the art" if settings.keep_to_art else "spilling over"
     where = f"lights and darks, {where}" if settings.way == BOTH else where
     return where if settings.colours == OWN else f"tinted, {where}"
+
+
+def states(settings: CoatSettings) -> dict[str, str]:
+    """What the closed lines of its sheet say."""
+    where = "on the art" if settings.keep_to_art else "spilling over"
+    colours = dict(TINTS)[settings.colours].lower()
+    return {COLOURS: colours, LIES: f"{where}, {format_number(100 * settings.placement.scale)} %"}
 
 
 def tinted(registers: tuple[Register, ...], darks: str, lights: str) -> tuple[Register, ...]:
@@ -99,6 +121,7 @@ def _contrast(settings: CoatSettings) -> float:
     summary=summary,
     spills=lambda settings: not settings.keep_to_art,
     own_mode=lambda settings: settings.way == BOTH,
+    states=states,
     landing=Landing(mode="multiply", strength=0.8),
 )
 def coat(settings: CoatSettings, view: View):

@@ -22,6 +22,7 @@ from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
 from kilncore.steps.wear import POINTS
+from kilnmark.bench.holds import Holds
 from kilnmark.bench.placed import readings_of
 from kilnmark.bench.remedies import Warned, warned_of
 from kilnmark.bench.strip import Tab, name_of, tabs
@@ -91,6 +92,7 @@ class Sheet:
     solved: SolvedWear | None = None  # what its aim solves to
     warned: tuple[Warned, ...] = ()
     lines: tuple[Line, ...] = ()
+    holds: Holds | None = None
 
     @property
     def path_json(self) -> str:
@@ -113,6 +115,8 @@ class Sheet:
         landing = self.step.landing
         mode = landing.mode.replace("-", " ")
         share = f"{100 * landing.strength:.0f} %"
+        held = self.holds.state if self.holds else ""
+        share = f"{share}, {held}" if held else share
         return share if "mode" not in [field.name for field in self.landing] else f"{mode}, {share}"
 
     @property
@@ -288,6 +292,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         solved=solved,
         warned=warned_of(piece, part, step, place),
         lines=_lines(step, fields, solved),
+        holds=Holds(piece, step.landing, [*path, "landing"], part, step.id),
     )
 
 
@@ -310,7 +315,7 @@ def _lines(step: Step, fields: list[Field], solved: SolvedWear | None) -> tuple[
         inverted = ", inverted" if step.params.invert else ""
         how = "kept" if solved.held else "solved"
         states = states | {POINTS: f"{' to '.join(tones)}, {how}{inverted}"}
-    by_hand = solved is None
+    by_hand = solved is None and step.kind == "wear"
     return tuple(
         Line(title, state, [one for one in fields if one.group == title], by_hand and n == 0)
         for n, (title, state) in enumerate(states.items())
@@ -395,6 +400,7 @@ def _lands_sheet(piece: Piece, mark: Mark | Group) -> Sheet:
         mark.id,
         landing=_landing(mark.landing, piece.way_to(mark.id)),
         mark=mark,
+        holds=Holds(piece, mark.landing, [*piece.way_to(mark.id), "landing"], mark.id),
     )
 
 

@@ -9,6 +9,7 @@ urlpatterns = [
     path("sheet/", views.sheet, name="sheet"),
     path("stage/", views.stage, name="stage"),
     path("readings/", views.readings, name="piece-readings"),
+    path("tones/", views.tones, name="piece-tones"),
     path("tryouts/", views.tryouts_wall, name="piece-tryouts"),
     path("tried/", views.tried, name="tried"),
     path("change/", views.change, name="change"),

@@ -4,6 +4,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kilncore import edits
 from kilncore.document import dump
+from kilncore.engine.range_tones import range_tones
 from kilncore.engine.see_through import see_through
 from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
@@ -298,6 +299,21 @@ def readings(request, piece_id):
         piece.document, request.GET.get("part", ""), request.GET.get("step", "")
     )
     return render(request, "bench/readings.html", {"told": told})
+
+
+@require_GET
+def tones(request, piece_id):
+    """How often each tone occurs that a blend range reads, of exactly the pixels concerned."""
+    piece, asked = own_piece(request, piece_id), request.GET
+    counts = range_tones(
+        piece.document,
+        asked.get("part", ""),
+        asked.get("step") or None,
+        asked.get("of", ""),
+        asked.get("reads", ""),
+        assets(),
+    )
+    return JsonResponse({"counts": [round(float(one), 6) for one in counts]})
 
 
 @require_GET

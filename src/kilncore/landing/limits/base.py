@@ -8,16 +8,20 @@ and outside always add up to 1.
 
 from dataclasses import dataclass
 
+from pydantic import Field
+
 from kilncore.graph.plane import Plane
 from kilncore.graph.sources import Sources
-from kilncore.model.base import Model
+from kilncore.model.base import Id, Model, new_id
 from kilncore.model.registry import Registry
 
 
 class Limit(Model):
-    """outside : it holds out instead of in."""
+    """outside : it holds out instead of in. on : switched off, it does not count."""
 
+    id: Id = Field(default_factory=new_id)
     kind: str
+    on: bool = True
     outside: bool = False
 
     def plane(self, sources: Sources) -> Plane:

@@ -129,3 +129,8 @@ export class RegionTarget extends TextureTarget {
     return { ...Object.fromEntries(lengths), rotation_deg: turned(box.rotation_deg - frame.rotation_deg) };
   }
 }
+
+// A region that holds a landing lies on the page itself.
+export class PageRegionTarget extends RegionTarget {
+  get frame() { return { x: 0, y: 0, unit: this.page.height, rotation_deg: 0 }; }
+}

@@ -10,7 +10,9 @@ import { Session } from "../session.js";
 import { Stage } from "../stage.js";
 import { memberAt } from "../finding.js";
 import { drawFrame } from "../drawing.js";
-import { MarkTarget, RegionTarget, SeveralTarget, TextureTarget } from "../targets.js";
+import { FadeTarget } from "../fade_target.js";
+import { MarkTarget, PageRegionTarget, RegionTarget, SeveralTarget, TextureTarget } from "../targets.js";
+import { tellTones } from "../tones.js";
 import { WordsOnPiece } from "../words.js";
 
 const byId = (id) => document.getElementById(id);
@@ -28,6 +30,7 @@ function start(root) {
   panning(context.stage, context.handles);
   dropping(context);
   pasting(context);
+  tellTones(context.stage);
 }
 
 document.addEventListener("alpine:init", () => {
@@ -123,15 +126,17 @@ document.addEventListener("alpine:init", () => {
 
     placed(path) {
       const { session, page, choice } = context;
-      return new (path.at(-1) === "region" ? RegionTarget : TextureTarget)(session, path, choice.part, page);
+      if (path.at(-1) === "fade") return new FadeTarget(session, path, page);
+      const Target = path.includes("limits") ? PageRegionTarget : path.at(-1) === "region" ? RegionTarget : TextureTarget;
+      return new Target(session, path, choice.part, page);
     },
 
     async drawRegion({ detail: { path } }) {
       const frame = await drawFrame(context.stage, byId("overlay"));
       if (!frame) return;
-      const target = new RegionTarget(context.session, path, context.choice.part, context.page);
-      const shape = context.session.at(path)?.shape ?? "ellipse";
-      const value = { ...target.values({ ...frame, rotation_deg: 0 }), shape, feather: context.session.at(path)?.feather ?? { value: 4, unit: "px" } };
+      const target = this.placed(path);
+      const before = context.session.at(path) ?? { shape: "ellipse", feather: { value: 4, unit: "px" } };
+      const value = { ...before, ...target.values({ ...frame, rotation_deg: 0 }) };
       await context.session.change([{ op: "set", path, value }], "Region drawn", { reload: true });
       this.place(JSON.stringify(path));
     },

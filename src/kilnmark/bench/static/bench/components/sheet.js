@@ -2,9 +2,10 @@
 
 import { morph } from "../../controls/lib/morph.js";
 import { formatNumber } from "../../controls/lib/numbers.js";
-import { get } from "../api.js";
+import { get, getJson } from "../api.js";
 import { context, unitOf } from "../context.js";
 import { pickFrom } from "../picking.js";
+import { toneOf } from "../tones.js";
 
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -46,6 +47,12 @@ document.addEventListener("alpine:init", () => {
       context.session.change([JSON.parse(edit)], label, added === undefined ? { reload: true } : { added: true });
     },
 
+    // One of several edits.
+    actChosen({ currentTarget: select }) {
+      if (select.value) context.session.change([JSON.parse(select.value)], select.dataset.label, { reload: true });
+      select.value = "";
+    },
+
     beforeAndAfter() { this.$dispatch("compare-wanted", { left: "solved" }); },
 
     replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
@@ -71,6 +78,18 @@ document.addEventListener("alpine:init", () => {
     },
 
     pieceColours({ detail }) { detail.colours = context.session.snapshot.colours; },
+
+    // The tones of the pixels that a blend range reads.
+    async wantTones({ detail: { part, step, of, reads, give } }) {
+      const answer = await getJson(`${context.session.base}tones/?${new URLSearchParams({ part, step, of, reads })}`);
+      if (answer.ok) give(answer.data.counts);
+    },
+
+    // The tone under the next click on the piece, as a range reads it.
+    async pickTone({ detail: { reads, give } }) {
+      const found = await pickFrom(context.stage);
+      if (found) give(toneOf(found, reads));
+    },
 
     async pickColour({ detail }) {
       const found = await pickFrom(context.stage);

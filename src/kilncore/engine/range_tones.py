@@ -1,0 +1,94 @@
+"""The tones that a blend range reads, of exactly the pixels concerned: those of the mark's area, at
+full size, on windows from all over it.
+"""
+
+import numpy as np
+
+from kilncore.compiled.program import Program
+from kilncore.document import Piece, sort_of
+from kilncore.engine.plan import Plan
+from kilncore.engine.plans import plan_of
+from kilncore.engine.reader import Reader
+from kilncore.engine.step_node import StepNode
+from kilncore.engine.weights import read
+from kilncore.engine.wholes import prepare
+from kilncore.errors import KilnError
+from kilncore.geometry.box import Box
+from kilncore.graph.node import Node, Nothing
+from kilncore.graph.protocols import Assets
+from kilncore.landing import Landing
+from kilncore.landing.model import READS
+from kilncore.planes.wear_tones import windows
+from kilncore.steps import STEPS
+
+BINS = 256
+OWN, INPUT, BENEATH = "own", "input", "beneath"
+
+
+def range_tones(
+    piece: Piece, part: str, step_id: str | None, of: str, reads: str, assets: Assets
+) -> np.ndarray:
+    """(256,) how much of the area has each tone, from 0 to 1, adding up to 1; zeros where there is
+    nothing.
+
+    step_id : whose landing it is; None for how a mark or group lands. of : 'own', 'input' or
+    'beneath'. reads : as a blend range has it.
+    """
+    if of not in (OWN, INPUT, BENEATH):
+        raise KilnError("A blend range reads own, input or beneath.", str(of)[:40])
+    if reads not in dict(READS):
+        raise KilnError(f"A blend range reads one of: {', '.join(dict(READS))}.", str(reads)[:40])
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    node, area = _step(plan, step_id, of) if step_id else _item(plan, part, of)
+    box = area.extent.intersection(plan.page)
+    counts = np.zeros(BINS)
+    if box.empty or isinstance(node, Nothing):
+        return counts
+    reader = Reader(assets)
+    prepare(node, area, reader=reader)
+    for window in windows(box):
+        counts += _counted(reader, node, area, reads, window)
+    return counts / max(counts.sum(), 1e-9)
+
+
+def _step(plan: Plan, step_id: str, of: str) -> tuple[Node, Node]:
+    """(whose tones, the area) of a step's landing."""
+    sources = plan.sources.get(step_id)
+    if sources is None:
+        raise KilnError("This step is off: switch it on to see its tones.")
+    if of == BENEATH:
+        return sources.beneath, sources.input
+    if of == INPUT:
+        return sources.input, sources.input
+    step = next(one for _, one in plan.piece.steps() if one.id == step_id)
+    alone = step.model_copy(update={"landing": Landing()})  # what lands, and nothing of the input
+    return _made(plan, alone, sources), sources.input
+
+
+def _made(plan: Plan, step, sources) -> Node:
+    planes = STEPS.named(step.kind).planes(step.params, sources)
+    return StepNode(step, sources.frame, sources.input, sources.beneath, 0, planes, plan.linear)
+
+
+def _item(plan: Plan, part: str, of: str) -> tuple[Node, Node]:
+    """The same of how a mark or group lands."""
+    if sort_of(part) != "mark":
+        raise KilnError("Only marks and groups land.", part)
+    item = plan.piece.item(part)
+    beneath = plan.beneath(item)
+    node = plan.item(item, beneath)
+    return (node if of == OWN else beneath), node
+
+
+def _counted(reader: Reader, node: Node, area: Node, reads: str, window: Box) -> np.ndarray:
+    program = Program(window)
+    picture, place = reader.picture(node, program), reader.picture(area, program)
+    if picture is None or place is None:
+        return np.zeros(BINS)
+    one = program.constant(1)
+    rows = (read(picture, reads), one if place.alpha is None else place.alpha)
+    tones, weights = program.planes(rows)
+    program.run()
+    at = np.rint(np.clip(tones, 0, 1) * (BINS - 1)).astype(np.int64)
+    return np.bincount(at.ravel(), weights.ravel(), BINS)

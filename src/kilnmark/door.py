@@ -87,6 +87,7 @@ class Stage(Asked):
     quality: Literal["draft", "exact"] = "draft"
     point: Where | None = None
     see: PartId | None = None
+    without: PartId | None = None  # a step's id, or 'treatments' for all of them
 
 
 class Seen(Asked):

@@ -98,3 +98,11 @@ class Bench:
         if pause:
             pause()
         self.page.mouse.up()
+
+    def back_to(self, document: dict) -> None:
+        """Undo until the piece is as it was."""
+        for _ in range(40):
+            if self.document == document or not self.told["undo"]:
+                return
+            self.page.keyboard.press("Control+z")
+            self.settle()

@@ -282,6 +282,7 @@ def test_wear_by_its_levels(bench):
 def test_the_texture_is_moved_on_the_piece(bench):
     bench.tab("PELLWICK")
     bench.step("Wear")
+    bench.page.locator(".line summary", has_text="Texture's place").click()
     bench.page.get_by_role("button", name="On the piece").click()
     before = bench.mark("PELLWICK")
     bench.drag(bench.at(500, 420), bench.at(560, 390))

@@ -225,6 +225,7 @@ def test_a_scale_for_all_and_readings_beside_a_placed_texture(bench):
     bench.open()
     bench.tab("PELLWICK")
     bench.step("Wear")
+    page.locator(".line summary", has_text="Texture's place").click()
     page.get_by_label("Scale").fill("240")
     page.get_by_label("Scale").press("Tab")
     bench.settle()

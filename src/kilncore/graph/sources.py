@@ -17,7 +17,8 @@ class Sources:
     whole : the box over which whole-item values are read: the item's treated extent, or the page.
     mark : the bare art of a mark by its id. measured : the same at the scale at which whole items
     are measured: 1, or for drafts their own or smaller. full_size : the same at scale 1. variance :
-    of the tones that a draft's pixels of a picture stand for. page_px : the piece's size.
+    of the tones that a draft's pixels of a picture stand for. page_px : the piece's size. outline
+    : what has the input's alpha and depends on no colours that do not matter for it.
     """
 
     input: Node
@@ -30,3 +31,4 @@ class Sources:
     full_size: Callable[[], "Sources"]
     variance: Callable[[Node], Node]
     page_px: tuple[int, int] = (0, 0)
+    outline: Node | None = None

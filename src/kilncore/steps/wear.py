@@ -122,10 +122,18 @@ class WearSettings(Model):
         False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True, group=POINTS
     )
     bias: float = _percent(
-        0.0, "Where it wears", "", -1, ends=("in the middle", "evenly", "at the edges")
+        0.0,
+        "Where it wears",
+        "By how deep it lies.",
+        -1,
+        ends=("in the middle", "evenly", "at the edges"),
     )
     specks: float = _percent(
-        0.0, "Size of what is taken", "", -1, ends=("fine specks", "as it is", "big flakes")
+        0.0,
+        "Size of what is taken",
+        "By softening.",
+        -1,
+        ends=("fine specks", "as it is", "big flakes"),
     )
     least_stroke: Length = setting(
         px(0), "Stroke kept", "Of the middle of every stroke.", "number_length", group=READABLE
@@ -153,14 +161,19 @@ class WearSettings(Model):
         None, "Undercoat", "Its texture.", "texture", if_="under=texture", group=UNDER
     )
     under_placement: TexturePlacement = setting(
-        TexturePlacement(), "In its frame", "", "placement", if_="under=texture", group=UNDER
+        TexturePlacement(),
+        "In its frame",
+        "Where it lies.",
+        "placement",
+        if_="under=texture",
+        group=UNDER,
     )
     rim: float = _percent(
         -0.5, "Rim", "Below 0 darker, above 0 lighter, where paint broke off.", -1,
         if_="under=colour,texture", group=UNDER,
     )  # fmt: skip
     rim_width: Length = setting(
-        Length(value=0.25, unit="mm"), "Rim's width", "", "number_length",
+        Length(value=0.25, unit="mm"), "Rim's width", "Of what is left.", "number_length",
         if_="under=colour,texture", group=UNDER,
     )  # fmt: skip
     placement: TexturePlacement = setting(
@@ -321,7 +334,7 @@ def _planes(settings: WearSettings, sources: Sources) -> dict:
         shape = found["shape"] = shape_of(sources)
     if asked.solves:
         sampled = sources.frame.scale < 1
-        tones = found["tones"] = WearTones(full.input, full.whole, masked, shape, sampled)
+        tones = found["tones"] = WearTones(full.outline, full.whole, masked, shape, sampled)
     if asked.bridges:
         found["bridges"] = Bridges(shape, tones, masked, asked.wanted, asked.stroke_px)
     return found

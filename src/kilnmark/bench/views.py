@@ -6,6 +6,7 @@ from kilncore import edits
 from kilncore.document import dump
 from kilncore.engine.range_tones import range_tones
 from kilncore.engine.see_through import see_through
+from kilncore.engine.without import without_step, without_treatments
 from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
 from kilncore.recipe import SCALED
@@ -256,6 +257,10 @@ def stage(request, piece_id):
     if actions.names_files(changes) or files.names:
         actions.check_owned(request.user, document, files.names)
     document = see_through(document, asked.see) if asked.see else document
+    if asked.without == "treatments":
+        document = without_treatments(document)
+    elif asked.without:
+        document = without_step(document, asked.without)
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
     outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)
     try:

@@ -12,6 +12,17 @@ urlpatterns = [
         views.state_readings,
         name="piece-seen-readings",
     ),
+    path("pieces/<uuid:piece_id>/history/", views.history, name="piece-history"),
+    path(
+        "pieces/<uuid:piece_id>/history/<int:state_id>/picture/",
+        views.state_picture,
+        name="piece-state-picture",
+    ),
+    path(
+        "pieces/<uuid:piece_id>/history/<int:state_id>/restore/",
+        views.state_restore,
+        name="piece-state-restore",
+    ),
     path("pins/<uuid:pin_id>/picture/", views.picture, name="pin-picture"),
     path("pins/<uuid:pin_id>/restore/", views.restore, name="pin-restore"),
     path("pins/<uuid:pin_id>/unpin/", views.unpin, name="pin-unpin"),

@@ -10,8 +10,10 @@ from kilnmark.bench import pictures, wear_readings
 from kilnmark.bench.snapshot import snapshot
 from kilnmark.bench.turns import turns
 from kilnmark.bench.views import STALE, own_piece
+from kilnmark.pieces import actions as pieces
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.cards import card
+from kilnmark.pieces.history import sittings
 from kilnmark.pieces.models import State
 from kilnmark.pins import actions
 from kilnmark.pins.models import Pin
@@ -80,6 +82,36 @@ def versions(request, piece_id):
     piece = own_piece(request, piece_id)
     found = versions_of(piece, request.GET.get("step", "")[:40])
     return JsonResponse({"versions": [asdict(one) for one in found]})
+
+
+@require_GET
+def history(request, piece_id):
+    """What was done, as pictures."""
+    piece = own_piece(request, piece_id)
+    context = {"sittings": sittings(piece), "piece": piece}
+    return render(request, "pins/history.html", context)
+
+
+@require_GET
+def state_picture(request, piece_id, state_id):
+    """Of one state; it never changes."""
+    piece = own_piece(request, piece_id)
+    return kept_by_key(*card(get_object_or_404(State, pk=state_id, piece=piece)))
+
+
+@require_POST
+def state_restore(request, piece_id, state_id):
+    """Back to any state, as one more that can be undone."""
+    piece = own_piece(request, piece_id)
+    state = get_object_or_404(State, pk=state_id, piece=piece)
+    asked = door.asked(request, door.Step)
+    try:
+        pieces.become(
+            piece, asked.version, state.document, f"Back to “{state.label[:60]}”", asked.token
+        )
+    except Stale:
+        return JsonResponse(STALE, status=409)
+    return JsonResponse(snapshot(own_piece(request, piece_id)))
 
 
 @require_POST

@@ -6,11 +6,12 @@ const typing = (target) => target.closest("input:not([type=range]):not([type=che
 
 export function listen(bench) {
   const acts = {
-    "+": bench.zoomIn, "=": bench.zoomIn, "-": bench.zoomOut, 0: bench.fit, 1: bench.truePixels, "?": bench.help, f: bench.openFire, p: bench.openPins, r: () => bench.openLooks(), v: () => bench.openCompare(),
+    "+": bench.zoomIn, "=": bench.zoomIn, "-": bench.zoomOut, 0: bench.fit, 1: bench.truePixels, "?": bench.help, f: bench.openFire, p: bench.openPins, r: () => bench.openLooks(), v: () => bench.openCompare(), w: () => bench.openWipe(), h: () => bench.openPast(), t: () => bench.openTester(),
     g: () => bench.groupChosen(), l: () => bench.flagChosen("locked"), o: () => bench.flagChosen("left_out"), Escape: () => bench.chooseOne(),
     Delete: () => bench.remove(), Backspace: () => bench.remove(),
   };
   const peeks = { b: "bare", u: "upto" };
+  const off = { n: "step", a: "treatments" };
 
   document.addEventListener("keydown", (event) => {
     if (typing(event.target)) return;
@@ -25,6 +26,8 @@ export function listen(bench) {
     }
     if (peeks[key]) {
       if (!event.repeat) bench.peek(peeks[key]);
+    } else if (off[key]) {
+      if (!event.repeat) bench.lookWithout(off[key]);
     } else if (acts[key]) {
       event.preventDefault();
       acts[key].call(bench);
@@ -33,6 +36,10 @@ export function listen(bench) {
 
   document.addEventListener("keyup", (event) => {
     if (peeks[event.key.toLowerCase()]) bench.peek(null);
+    if (off[event.key.toLowerCase()]) bench.lookWithout(null);
   });
-  window.addEventListener("blur", () => context.stage.point && bench.peek(null));
+  window.addEventListener("blur", () => {
+    if (context.stage.point) bench.peek(null);
+    bench.lookWithout(null);
+  });
 }

@@ -20,6 +20,7 @@ export class Stage extends EventTarget {
     this.sequence = 0;
     this.point = null;
     this.see = null; // the id of the step whose texture is seen over the art
+    this.without = null; // what is off while one looks: a step's id, or "treatments"
     this.shown = null;
     session.addEventListener("draft", () => this.move());
     session.addEventListener("told", () => this.rest(0));
@@ -42,6 +43,12 @@ export class Stage extends EventTarget {
 
   show(point) {
     this.point = point;
+    this.rest(0);
+  }
+
+  lookWithout(without) {
+    if (this.without === without) return;
+    this.without = without;
     this.rest(0);
   }
 
@@ -123,8 +130,24 @@ export class Stage extends EventTarget {
     const [x, y] = [left, top].map((n) => Math.floor(n / coarse) * coarse);
     const place = { left: x, top: y, width: right - x, height: bottom - y, zoom, dpr: (window.devicePixelRatio || 1) / coarse };
     const edits = this.session.unsaved;
-    const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point, see: this.see };
-    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, see: this.see, unsaved: edits.length > 0 };
+    const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point, see: this.see, without: this.without };
+    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, see: this.see, without: this.without, unsaved: edits.length > 0 };
+  }
+
+  // The finished pixels of a part, whatever is shown: for the linen tester.
+  async pixels(region) {
+    const data = { bench: `${BENCH} tester`, version: this.session.version, edits: this.session.unsaved, quality: "exact", point: this.point, without: this.without };
+    const answer = await picture(`${this.session.base}stage/`, { ...data, sequence: ++this.sequence, view: { ...region, scale: 1 } });
+    return answer.ok ? answer.image : null;
+  }
+
+  // The exact picture of the same part as it is shown, of something else: other data, or another address.
+  async beside(more, url = `${this.session.base}stage/`) {
+    const asked = this.asked("exact", 1);
+    const view = { ...asked.region, scale: asked.zoom * asked.dpr };
+    const data = url.endsWith("stage/") ? { ...asked.data, ...more, bench: `${BENCH} beside` } : { ...more, bench: `${BENCH} beside` };
+    const answer = await picture(url, { ...data, sequence: ++this.sequence, view });
+    return answer.ok ? { image: answer.image, asked } : null;
   }
 
   lay(image, asked) {
@@ -153,7 +176,7 @@ export class Stage extends EventTarget {
   tell(quality, share = 0) {
     this.element.dataset.quality = quality;
     this.element.dataset.version = this.session.version;
-    this.dispatchEvent(new CustomEvent("told", { detail: { quality, share, point: this.shown.point, see: this.shown.see } }));
+    this.dispatchEvent(new CustomEvent("told", { detail: { quality, share, point: this.shown.point, see: this.shown.see, without: this.shown.without } }));
   }
 
   failed(answer, asked) {

@@ -5,8 +5,8 @@ import { context } from "./context.js";
 const SETTLED_MS = 120;
 export const CARDS = "[data-edits]";
 
-export function moveIn(list, event) {
-  const all = [...list.querySelectorAll(CARDS)];
+export function moveIn(list, event, cards = CARDS) {
+  const all = [...list.querySelectorAll(cards)];
   const here = all.indexOf(document.activeElement);
   if (here < 0) return;
   const rows = (way) => nearest(all, here, way);

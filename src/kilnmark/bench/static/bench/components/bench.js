@@ -246,6 +246,13 @@ document.addEventListener("alpine:init", () => {
       context.stage.show(which ? { part, number: which === "bare" ? 0 : place + 1 } : null);
     },
 
+    // While a key is held: the chosen step off, or all treatments.
+    lookWithout(which) {
+      const { part, step } = context.choice;
+      const chosen = treatmentOf(part).some((item) => item.id === step) ? step : null;
+      context.stage.lookWithout(which === "step" ? chosen : which);
+    },
+
     remove() {
       const { session, choice: { part, step }, several } = context;
       if (several.length > 1) return void session.change([{ op: "remove_marks", marks: several }], "Marks removed", { reload: true });
@@ -288,10 +295,11 @@ document.addEventListener("alpine:init", () => {
     troubled({ message, stale, signedOut }) {
       Object.assign(this, { trouble: message, stale: Boolean(stale), signedOut: Boolean(signedOut) });
     },
-    tell({ quality, share, point, see }) {
+    tell({ quality, share, point, see, without }) {
       if (this.signedOut || this.trouble.includes("does not answer")) this.clearTrouble();
-      this.tellingClass = point || see ? "partial" : quality === "exact" ? "exact" : "draft";
+      this.tellingClass = point || see || without ? "partial" : quality === "exact" ? "exact" : "draft";
       if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
+      else if (without) this.telling = without === "treatments" ? "All treatments off · not what fires" : "This step off · not what fires";
       else if (see) this.telling = "Seen through · not what fires";
       else this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
     },
@@ -313,6 +321,9 @@ document.addEventListener("alpine:init", () => {
     truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
     openFire() { context.openFire(); },
     openPins() { context.openPins(); },
+    openTester() { announce("tester-wanted"); },
+    openPast() { announce("past-wanted"); },
+    openWipe() { announce("wipe-wanted"); },
     openCompare() { announce("compare-wanted"); },
     openLooks() { announce("looks-wanted"); },
     openMark() { context.openMark(); },

@@ -38,6 +38,11 @@ document.addEventListener("alpine:init", () => {
       context.session.restore(button.dataset.restore);
     },
 
+    past() {
+      this.$root.close();
+      announce("past-wanted");
+    },
+
     compare() {
       this.$root.close();
       announce("compare-wanted");

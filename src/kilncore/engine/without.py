@@ -1,0 +1,28 @@
+"""A piece with steps switched off, for looking: one step, or every treatment. It never fires."""
+
+from typing import Any
+
+from kilncore.document import Piece, Step
+
+
+def without_step(piece: Piece, step_id: str) -> Piece:
+    """The piece with one step off; itself if there is no such step."""
+    return _changed(piece, lambda step: step.id == step_id)
+
+
+def without_treatments(piece: Piece) -> Piece:
+    """The piece with all steps off."""
+    return _changed(piece, lambda step: True)
+
+
+def _changed(value: Any, off) -> Any:
+    """A copy; whatever holds no such step stays the same object."""
+    if isinstance(value, Step):
+        return value.model_copy(update={"on": False}) if value.on and off(value) else value
+    if isinstance(value, tuple):
+        made = tuple(_changed(one, off) for one in value)
+        return value if all(a is b for a, b in zip(made, value, strict=True)) else made
+    names = [name for name in ("ground", "stack", "members", "treatment") if hasattr(value, name)]
+    found = {name: _changed(getattr(value, name), off) for name in names}
+    found = {name: made for name, made in found.items() if made is not getattr(value, name)}
+    return value.model_copy(update=found) if found else value

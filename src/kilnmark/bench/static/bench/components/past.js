@@ -1,0 +1,35 @@
+// What was done: all states as pictures, grouped by sitting; one goes back to any of them.
+
+import { get } from "../api.js";
+import { context } from "../context.js";
+import { moveIn } from "../wall.js";
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("past", () => ({
+    trouble: "",
+
+    init() { window.addEventListener("past-wanted", () => this.open()); },
+
+    get list() { return this.$root.querySelector("[data-choices]"); },
+
+    async open() {
+      this.trouble = "";
+      this.$root.showModal();
+      const answer = await get(`${context.session.base}history/`);
+      this.trouble = answer.ok ? "" : answer.message;
+      this.list.innerHTML = answer.ok ? answer.data : "";
+      (this.list.querySelector("[aria-current]") ?? this.list.querySelector("button"))?.focus();
+    },
+
+    keyed(event) { moveIn(this.list, event, "[data-restore]"); },
+
+    take({ target }) {
+      const card = target.closest("[data-restore]");
+      if (!card) return;
+      this.$root.close();
+      if (!card.hasAttribute("aria-current")) context.session.restore(card.dataset.restore);
+    },
+
+    close() { this.$root.close(); },
+  }));
+});

@@ -1,0 +1,119 @@
+// The linen tester: a square lens with millimetre ticks. It shows the true pixels under the pointer while the whole piece stays in
+// view, and parks in the corner that covers least of it.
+
+import { context } from "../context.js";
+
+const SIDE = 240; // px of the screen, as bench.css has it
+const REST_MS = 60;
+const ZOOMS = [1, 2, 3, 4, 6, 8];
+const STEP = 20; // document px that an arrow key moves
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("tester", () => ({
+    // of its own: what is not named here would be written on the bench
+    open: false, zoom: 0, at: [0, 0], timer: 0, asked: 0, follow: null, told: null, label: "",
+
+    init() {
+      window.addEventListener("tester-wanted", () => (this.open ? this.close() : this.begin()));
+      this.follow = ({ clientX, clientY }) => {
+        const { left, top } = this.stage.element.getBoundingClientRect();
+        this.look(this.stage.view.toPiece(clientX - left, clientY - top));
+      };
+      this.told = () => this.draw();
+    },
+
+    get stage() { return context.stage; },
+    get canvas() { return this.$root.querySelector("canvas"); },
+    get times() { return ZOOMS[this.zoom]; },
+
+    begin() {
+      const { width, height } = context.page;
+      Object.assign(this, { open: true, at: [width / 2, height / 2] });
+      this.stage.element.addEventListener("pointermove", this.follow);
+      this.stage.addEventListener("told", this.told);
+      this.$nextTick(() => this.$root.focus());
+      this.look(this.at);
+    },
+
+    look([x, y]) {
+      const { width, height } = context.page;
+      this.at = [Math.min(Math.max(x, 0), width), Math.min(Math.max(y, 0), height)];
+      this.park();
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => this.draw(), REST_MS);
+    },
+
+    // The corner of the stage that lies farthest from what is looked at.
+    park() {
+      const [x, y] = this.stage.view.toStage(...this.at);
+      const { width, height } = this.stage.view.box;
+      Object.assign(this.$root.style, { left: x < width / 2 ? "auto" : "12px", right: x < width / 2 ? "12px" : "auto", top: y < height / 2 ? "auto" : "12px", bottom: y < height / 2 ? "44px" : "auto" });
+    },
+
+    // Whole pixels around the place, within the piece.
+    get region() {
+      const across = Math.ceil(SIDE / this.times);
+      const { width, height } = context.page;
+      const [x, y] = [this.at[0] - across / 2, this.at[1] - across / 2].map(Math.round);
+      const [left, top] = [Math.max(x, 0), Math.max(y, 0)];
+      const [right, bottom] = [Math.min(x + across, width), Math.min(y + across, height)];
+      return { x: left, y: top, width: Math.max(right - left, 1), height: Math.max(bottom - top, 1), off: [left - x, top - y] };
+    },
+
+    async draw() {
+      if (!this.open) return;
+      this.asked += 1;
+      const mine = this.asked;
+      const { off, ...region } = this.region;
+      const image = await this.stage.pixels(region);
+      if (!image || mine !== this.asked) return;
+      const { canvas, times } = this;
+      Object.assign(canvas, { width: SIDE, height: SIDE });
+      const pen = canvas.getContext("2d");
+      pen.imageSmoothingEnabled = false;
+      pen.drawImage(image, off[0] * times, off[1] * times, image.width * times, image.height * times);
+      this.ticks(pen);
+      this.label = `${times * 100} %, ${Math.round(this.at[0])}, ${Math.round(this.at[1])} px`;
+      canvas.dataset.drawn = `${region.x} ${region.y} ${region.width} ${region.height}`;
+    },
+
+    // Millimetres in print along two sides, every fifth longer.
+    ticks(pen) {
+      const mm = (context.page.ppi / 25.4) * this.times;
+      for (const [style, wide] of [["#fff", 3], ["#20262a", 1]]) {
+        Object.assign(pen, { strokeStyle: style, lineWidth: wide });
+        pen.beginPath();
+        for (let n = 0; n * mm < SIDE; n += 1) {
+          const at = n * mm + 0.5;
+          const long = n % 5 ? 5 : 10;
+          pen.moveTo(at, 0);
+          pen.lineTo(at, long);
+          pen.moveTo(0, at);
+          pen.lineTo(long, at);
+        }
+        pen.stroke();
+      }
+    },
+
+    keyed(event) {
+      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+      if (event.key === "Escape") return void this.close(event.stopPropagation());
+      const zoom = { "+": 1, "=": 1, "-": -1 }[event.key];
+      if (!way && !zoom) return;
+      event.preventDefault();
+      event.stopPropagation();
+      if (zoom) {
+        this.zoom = Math.min(Math.max(this.zoom + zoom, 0), ZOOMS.length - 1);
+        return void this.draw();
+      }
+      const far = event.shiftKey ? 1 : STEP;
+      this.look([this.at[0] + way[0] * far, this.at[1] + way[1] * far]);
+    },
+
+    close() {
+      this.open = false;
+      this.stage.element.removeEventListener("pointermove", this.follow);
+      this.stage.removeEventListener("told", this.told);
+    },
+  }));
+});

@@ -1,0 +1,155 @@
+"""What holds a landing, in the real interface: by pointer, by keyboard, undone and reloaded."""
+
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.test_access import faults
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def coated(bench):
+    """A coat on the words, with its sheet open; taken away afterwards."""
+    page, begun = bench.page, bench.document
+    bench.tab("PELLWICK")
+    page.get_by_role("button", name="Step", exact=True).click()
+    page.locator(".dropdown-menu.show", has_text="Texture coat").get_by_text("Texture coat").click()
+    bench.settle()
+    bench.step("Texture coat")
+    yield bench
+    bench.open()
+    bench.back_to(begun)
+
+
+def landing(bench):
+    treatment = bench.mark("PELLWICK")["treatment"]
+    return next(one for one in treatment if one["kind"] == "coat")["landing"]
+
+
+def hold(bench, words):
+    bench.page.get_by_label("Hold it by").select_option(label=words)
+    bench.settle()
+
+
+def undone_redone_and_reloaded(bench, told):
+    """told() is the same after undo and redo, and after a reload."""
+    kept = told()
+    bench.page.keyboard.press("Control+z")
+    bench.settle()
+    assert told() != kept
+    bench.page.keyboard.press("Control+Shift+z")
+    bench.settle()
+    assert told() == kept
+    bench.open()
+    assert told() == kept
+    bench.tab("PELLWICK")
+    bench.step("Texture coat")
+
+
+def test_a_range_by_pointer_and_by_keyboard(coated):
+    page = coated.page
+    before = coated.picture()
+    hold(coated, "Through the tones beneath")
+    page.locator(".hold summary", has_text="Tones beneath").click()
+    expect(page.locator("[data-tones]")).to_have_attribute("d", re.compile("L255"))
+    assert np.abs(coated.picture() - before).max() > 5
+    edge = page.locator("[data-edge=shown_from]")
+    box, plot = edge.bounding_box(), page.locator(".range-plot").bounding_box()
+    middle = box["x"] + box["width"] / 2, box["y"] + 11
+    coated.drag(middle, (plot["x"] + 0.6 * plot["width"], middle[1]))
+    coated.settle()
+    assert landing(coated)["range_beneath"]["shown_from"] == pytest.approx(0.6, abs=0.03)
+    edge.focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    page.wait_for_timeout(600)
+    coated.settle()
+    told = landing(coated)["range_beneath"]
+    assert told["shown_from"] == pytest.approx(0.6 - 10 / 255, abs=0.03)
+    assert faults(page) == []
+    number = page.locator(".range [data-number=hidden_below]")
+    number.fill(str(round(told["shown_from"] * 255)))
+    number.press("Tab")
+    coated.settle()
+    expect(page.locator("[data-range-told]")).to_have_text("A hard edge looks cut out: soften it.")
+    page.get_by_label("Reads").select_option("saturation")
+    coated.settle()
+    assert landing(coated)["range_beneath"]["reads"] == "saturation"
+    undone_redone_and_reloaded(coated, lambda: landing(coated)["range_beneath"])
+
+
+def test_switched_off_it_is_kept_and_copied_and_removed(coated):
+    page = coated.page
+    hold(coated, "Through its own tones")
+    page.locator(".hold summary").click()
+    page.locator(".hold-acts input[type=checkbox]").uncheck()
+    coated.settle()
+    assert landing(coated)["range_own"]["on"] is False
+    expect(page.locator(".hold summary")).to_contain_text("off")
+    page.locator(".hold-acts select").select_option(label="PELLWICK: how it lands")
+    coated.settle()
+    assert coated.mark("PELLWICK")["landing"]["range_own"]["on"] is False
+    page.get_by_role("button", name="Remove: Its own tones").click()
+    coated.settle()
+    assert landing(coated)["range_own"] is None
+
+
+def test_kept_in_a_colour_and_its_counterpart(coated):
+    page = coated.page
+    hold(coated, "Kept in a colour")
+    page.locator(".hold summary").click()
+    inside = coated.picture()
+    page.get_by_label("Outside it").check()
+    coated.settle()
+    assert landing(coated)["limits"][0]["outside"] is True
+    expect(page.locator(".hold summary")).to_contain_text("Kept out of #efe8d6")
+    assert np.abs(coated.picture() - inside).max() > 5
+    assert faults(page) == []
+    undone_redone_and_reloaded(coated, lambda: landing(coated)["limits"])
+
+
+def test_kept_out_of_a_region_that_is_drawn(coated):
+    page = coated.page
+    hold(coated, "Kept in a region")
+    page.locator(".hold summary").click()
+    page.locator("[data-draw-region]").click()
+    coated.drag(coated.at(300, 350), coated.at(500, 480))
+    coated.settle()
+    (limit,) = landing(coated)["limits"]
+    assert limit["width"]["value"] == pytest.approx(200, abs=3)
+    assert limit["x"]["value"] == pytest.approx(400, abs=3)
+    page.locator("#overlay .body").press("Shift+ArrowRight")
+    page.wait_for_timeout(600)
+    coated.settle()
+    assert landing(coated)["limits"][0]["x"]["value"] == pytest.approx(limit["x"]["value"] + 10)
+    hold(coated, "Kept in cup")
+    page.get_by_label("Of these").select_option("any")
+    coated.settle()
+    assert landing(coated)["together"] == "any" and len(landing(coated)["limits"]) == 2
+
+
+def test_a_fade_on_the_piece(coated):
+    page = coated.page
+    hold(coated, "Fading")
+    page.locator(".hold summary").click()
+    page.locator("[data-place-fade]").click()
+    end = page.locator('#overlay [data-side="second"]')
+    box = end.bounding_box()
+    at = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    before = landing(coated)["fade"]
+    coated.drag(at, (at[0] + 90, at[1]))
+    coated.settle()
+    assert landing(coated)["fade"]["x1"]["value"] > before["x1"]["value"] + 60
+    page.locator('#overlay [data-side="middle"]').focus()
+    page.keyboard.press("Shift+ArrowDown")
+    page.wait_for_timeout(700)
+    coated.settle()
+    assert landing(coated)["fade"]["middle"] != before["middle"]
+    page.locator("[data-reverse-fade]").click()
+    coated.settle()
+    assert (landing(coated)["fade"]["start"], landing(coated)["fade"]["end"]) == (0, 1)
+    assert faults(page) == []
+    undone_redone_and_reloaded(coated, lambda: landing(coated)["fade"])

@@ -135,9 +135,11 @@ document.addEventListener("alpine:init", () => {
       const frame = await drawFrame(context.stage, byId("overlay"));
       if (!frame) return;
       const target = this.placed(path);
-      const before = context.session.at(path) ?? { shape: "ellipse", feather: { value: 4, unit: "px" } };
-      const value = { ...before, ...target.values({ ...frame, rotation_deg: 0 }) };
-      await context.session.change([{ op: "set", path, value }], "Region drawn", { reload: true });
+      const values = target.values({ ...frame, rotation_deg: 0 });
+      const there = context.session.at(path);
+      const fresh = { shape: "ellipse", feather: { value: 4, unit: "px" }, ...values };
+      const edits = there ? Object.entries(values).map(([name, value]) => ({ op: "set", path: [...path, name], value })) : [{ op: "set", path, value: fresh }];
+      await context.session.change(edits, "Region drawn", { reload: true });
       this.place(JSON.stringify(path));
     },
 

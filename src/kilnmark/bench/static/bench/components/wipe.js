@@ -36,7 +36,7 @@ document.addEventListener("alpine:init", () => {
       this.stage.addEventListener("view", this.viewed);
       this.place();
       this.load();
-      this.$nextTick(() => this.$root.querySelector("[data-grip]").focus());
+      this.$nextTick(() => this.$root.querySelector("[data-wipe-grip]").focus());
     },
 
     async load() {

@@ -14,7 +14,7 @@ from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
-from kilncore.steps.wear import Points
+from kilncore.steps.wear_settings import Points
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.svg.sanitising import sanitise
 

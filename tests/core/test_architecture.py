@@ -115,7 +115,7 @@ def test_numba_and_raw_addresses_stay_in_one_room():
 @pytest.mark.parametrize(
     "folder, registered, others",
     [
-        ("steps", STEPS, {"base"}),
+        ("steps", STEPS, {"base", "wear_settings"}),
         ("textures/makers", MAKERS, {"base", "spectra", "marks"}),
         ("fills", FILLS, {"base"}),
         ("landing/limits", LIMITS, {"base"}),

@@ -7,7 +7,8 @@ from kilncore.engine.plans import plan_of
 from kilncore.engine.wholes import value_of
 from kilncore.graph.protocols import Assets
 from kilncore.steps import STEPS
-from kilncore.steps.wear import WearSettings, points_of
+from kilncore.steps.wear import points_of
+from kilncore.steps.wear_settings import WearSettings
 
 MISSED = 0.005
 

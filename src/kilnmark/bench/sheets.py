@@ -21,7 +21,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
-from kilncore.steps.wear import POINTS
+from kilncore.steps.wear_settings import POINTS
 from kilnmark.bench.holds import Holds
 from kilnmark.bench.placed import readings_of
 from kilnmark.bench.remedies import Warned, warned_of

@@ -1,0 +1,229 @@
+"""What a wear is told: its texture and points, what it spares, what shows where it is worn."""
+
+import math
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from kilncore.model.base import Model
+from kilncore.model.region import Region
+from kilncore.model.texture import TexturePlacement
+from kilncore.model.units import Length, format_number, px
+from kilncore.pixels.colour import HexColour
+from kilncore.prep.texture_ref import TextureRef
+from kilncore.steps.base import setting
+
+POINTS, READABLE = "Black and white", "Kept readable"
+UNDER, LIES = "Undercoat", "Texture's place"
+NOTHING, COLOUR, TEXTURE = "nothing", "colour", "texture"
+UNDERCOATS = (
+    (NOTHING, "What lies beneath"),
+    (COLOUR, "An undercoat of one colour"),
+    (TEXTURE, "An undercoat of a texture"),
+)
+RIDES = (("mark", "Travels with the mark"), ("ground", "Stays with the ground"))
+
+
+class Points(Model):
+    """The points that an aim solved to before words or art were changed."""
+
+    black: float = Field(ge=-4, le=4)
+    white: float = Field(ge=-4, le=4)
+
+
+def _percent(default: float, title: str, text: str, least: float, **more):
+    return setting(
+        default,
+        title,
+        text,
+        "slider",
+        unit="%",
+        factor=100,
+        soft=(100 * least, 100),
+        ge=least,
+        le=1,
+        step=1,
+        **more,
+    )
+
+
+class WearSettings(Model):
+    """The mask and its levels. aim : whether the points are solved so that `share` of the mark is
+    taken away, `contrast` apart. black, white : 0 to 1, where there is no aim. gamma : above 0, 1
+    is straight. bias : -1 heavier in the middle, 1 heavier at edges. specks : -1 finest, 0 as they
+    are, 1 largest.
+
+    least_stroke : what is kept of the middle of every stroke. least_part : the share that every
+    letter or shape keeps. thin, region_share : how much of thin strokes, and within the region, is
+    spared. held : the points that stay while words or art change.
+    """
+
+    texture: TextureRef | None = setting(
+        None, "Texture", "Its dark parts take the art away.", "texture"
+    )
+    aim: bool = setting(
+        False, "Aim: take away a share", "The points are solved for it.", "toggle", reload=True
+    )
+    share: float = setting(
+        0.15,
+        "Take away",
+        "How much of the mark goes.",
+        "slider",
+        unit="% of the mark",
+        factor=100,
+        soft=(0, 80),
+        ge=0,
+        le=1,
+        step=0.5,
+        if_="aim",
+    )
+    contrast: float = setting(
+        0.25,
+        "Softness",
+        "From hidden to shown, in tones.",
+        "slider",
+        factor=255,
+        soft=(1, 160),
+        ge=0.002,
+        le=1,
+        step=1,
+        if_="aim",
+        group=POINTS,
+    )
+    black: float = setting(
+        0.3, "Hidden up to", "Tones up to here are taken away.", "levels", ge=0, le=1, group=POINTS
+    )
+    gamma: float = setting(
+        1.0,
+        "Middle",
+        "Above 1 keeps more, below 1 takes more.",
+        "levels",
+        ge=0.1,
+        le=10,
+        group=POINTS,
+    )
+    white: float = setting(
+        0.6, "Shown from", "Tones from here on are left whole.", "levels", ge=0, le=1, group=POINTS
+    )
+    invert: bool = setting(
+        False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True, group=POINTS
+    )
+    bias: float = _percent(
+        0.0,
+        "Where it wears",
+        "By how deep it lies.",
+        -1,
+        ends=("in the middle", "evenly", "at the edges"),
+    )
+    specks: float = _percent(
+        0.0,
+        "Size of what is taken",
+        "By softening.",
+        -1,
+        ends=("fine specks", "as it is", "big flakes"),
+    )
+    least_stroke: Length = setting(
+        px(0), "Stroke kept", "Of the middle of every stroke.", "number_length", group=READABLE
+    )
+    least_part: float = _percent(
+        0.0, "Letter keeps", "The least that is left of any letter or shape.", 0, group=READABLE
+    )
+    thin: float = _percent(
+        0.0, "Spare thin strokes", "How far thinner strokes are let off.", 0, group=READABLE
+    )
+    region: Region | None = setting(
+        None, "A region", "Drawn on the piece.", "region", group=READABLE
+    )
+    region_share: float = _percent(
+        1.0, "Spared in it", "How far the wear is let off there.", 0, group=READABLE, if_="region"
+    )
+    under: Literal["nothing", "colour", "texture"] = setting(
+        NOTHING, "Shows", "What shows where it is worn.", "choice", choices=UNDERCOATS,
+        reload=True, group=UNDER,
+    )  # fmt: skip
+    under_colour: HexColour = setting(
+        "#8a4b2c", "Undercoat", "Its colour.", "colour", if_="under=colour", group=UNDER
+    )
+    under_texture: TextureRef | None = setting(
+        None, "Undercoat", "Its texture.", "texture", if_="under=texture", group=UNDER
+    )
+    under_placement: TexturePlacement = setting(
+        TexturePlacement(),
+        "In its frame",
+        "Where it lies.",
+        "placement",
+        if_="under=texture",
+        group=UNDER,
+    )
+    rim: float = _percent(
+        -0.5, "Rim", "Below 0 darker, above 0 lighter, where paint broke off.", -1,
+        if_="under=colour,texture", group=UNDER,
+    )  # fmt: skip
+    rim_width: Length = setting(
+        Length(value=0.25, unit="mm"), "Rim's width", "Of what is left.", "number_length",
+        if_="under=colour,texture", group=UNDER,
+    )  # fmt: skip
+    placement: TexturePlacement = setting(
+        TexturePlacement(), "In its frame", "Where the texture lies.", "placement", group=LIES
+    )
+    rides: Literal["mark", "ground"] = setting(
+        "mark", "It", "When the mark is moved.", "choice", choices=RIDES, group=LIES
+    )
+    hides: bool = setting(
+        False,
+        "Take away beyond its end",
+        "Of a texture that does not repeat.",
+        "toggle",
+        group=LIES,
+    )
+    held: Points | None = None
+
+    @model_validator(mode="after")
+    def _in_order(self):
+        if self.black > self.white:
+            raise ValueError("the black point must not lie above the white point")
+        return self
+
+    @property
+    def undercoat(self) -> bool:
+        """Whether something of its own shows where it is worn."""
+        return self.under == COLOUR or self.under == TEXTURE and self.under_texture is not None
+
+
+def summary(settings: WearSettings) -> str:
+    """In a few words."""
+    if settings.texture is None:
+        return "no texture yet"
+    turned = ", inverted" if settings.invert else ""
+    if settings.aim:
+        return f"takes away {format_number(100 * settings.share)} %{turned}"
+    return f"hidden to {_tone(settings.black)}{turned}"
+
+
+def states(settings: WearSettings) -> dict[str, str]:
+    """What the closed lines of its sheet say."""
+    kept = [
+        words
+        for words, there in (
+            (f"strokes {settings.least_stroke}", settings.least_stroke.value > 0),
+            (f"letters {100 * settings.least_part:.0f} %", settings.least_part),
+            ("thin strokes", settings.thin),
+            ("a region", settings.region and settings.region_share),
+        )
+        if there
+    ]
+    under = {COLOUR: settings.under_colour, TEXTURE: "a texture", NOTHING: "what lies beneath"}
+    lies = "with the mark" if settings.rides == "mark" else "with the ground"
+    points = "solved" if settings.aim else f"{_tone(settings.black)} to {_tone(settings.white)}"
+    points += ", inverted" if settings.invert else ""
+    return {
+        POINTS: points,
+        READABLE: ", ".join(kept) or "nothing spared",
+        UNDER: under[settings.under],
+        LIES: f"{lies}, {format_number(100 * settings.placement.scale)} %",
+    }
+
+
+def _tone(value: float) -> int:
+    """0 to 255, rounded as the field beside it is."""
+    return math.floor(value * 255 + 0.5)

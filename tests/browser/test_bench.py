@@ -294,7 +294,7 @@ def test_the_texture_is_moved_on_the_piece(bench):
         pytest.approx(60, abs=2),
         pytest.approx(-30, abs=2),
     )
-    bench.page.get_by_label("Flip across").check(force=True)
+    bench.page.locator(".placement label", has_text="Flip across").click()
     bench.page.locator(".placement").get_by_label("Scale").fill("150")
     bench.page.locator(".placement").get_by_label("Scale").press("Enter")
     bench.settle()

@@ -229,7 +229,7 @@ def test_a_scale_for_all_and_readings_beside_a_placed_texture(bench):
     page.get_by_label("Scale").fill("240")
     page.get_by_label("Scale").press("Tab")
     bench.settle()
-    page.get_by_label("Beyond it").select_option("none")
+    page.get_by_label("Beyond it", exact=True).select_option("none")
     bench.settle()
     bench.step("Soften")
     bench.step("Wear")

@@ -92,6 +92,7 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     bench.settle()
     assert bench.mark("PELLWICK")["treatment"][-1]["seed"] != seed
     bench.step("Texture coat")
+    page.locator(".line summary", has_text="Texture's place").click()
     page.locator("[data-try-all][data-kind=placements]").click()
     expect(page.locator(".tryout").first).to_be_visible()
     page.locator(".tryout").nth(1).focus()

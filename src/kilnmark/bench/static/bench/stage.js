@@ -6,7 +6,7 @@ import { bands, within } from "./bands.js";
 import { View } from "./view.js";
 
 const REST_MS = 160;
-const SLOW_MS = 90; // a draft that takes longer is no longer under the hand
+const SLOW_MS = 60; // a draft that takes longer is no longer under the hand
 const BENCH = Math.random().toString(36).slice(2);
 const AGAIN_MS = 2500; // after a picture that was lost on its way
 

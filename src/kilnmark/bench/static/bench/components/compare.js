@@ -51,6 +51,9 @@ document.addEventListener("alpine:init", () => {
       const state = pane.querySelector("select").value;
       const answer = await get(`${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step })}`);
       if (answer.ok && pane.querySelector("select").value === state) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
+      if (!this.view?.fitted) return;
+      this.view.fit(); // the readings took some of the room
+      this.moved();
     },
 
     moved() {

@@ -149,7 +149,7 @@ def test_walls_of_textures_and_of_modes_by_textures(worn):
     page = worn.page
     page.locator("[data-kind=textures]").first.click()
     expect(page.locator(".tryout[aria-current]")).to_contain_text("Grunge · now")
-    page.locator(".tryout", has_text="Concrete").focus()
+    page.locator('.tryout[data-words="Concrete"]').focus()
     page.keyboard.press("Enter")
     worn.settle()
     expect(page.locator("#sheet .texture-field b").first).to_have_text("Concrete")

@@ -286,6 +286,7 @@ def test_what_is_locked_is_not_moved_and_what_is_left_out_is_not_drawn(words):
     bench, page = words, words.page
     bench.tab("QUAY")
     page.locator("[data-lock]").click()
+    expect(page.locator(".tab", has_text="QUAY").locator("svg")).to_be_visible()  # the lock
     bench.settle()
     before = bench.told["boxes"]
     start = middle(bench, "QUAY")

@@ -235,7 +235,9 @@ class Piece(Model):
         raise KilnError("There is no such mark on this piece.", item_id)
 
     def way_to(self, item_id: str) -> list[str]:
-        """The path of an item in the document, lists addressed by ids."""
+        """The path of an item, of 'ground' or of 'piece', in the document; lists by ids."""
+        if item_id in ("ground", "piece"):
+            return ["ground"] if item_id == "ground" else []
         way = _way_in(self.stack, item_id)
         if way is None:
             raise KilnError("There is no such mark on this piece.", item_id)

@@ -184,3 +184,13 @@ def test_the_tones_of_exactly_the_pixels_concerned(store, ground):
         range_tones(document, item.id, made, "above", "luminance", store)
     with pytest.raises(KilnError):
         range_tones(document, "ground", None, "own", "luminance", store)
+
+
+def test_limits_without_ids_have_the_same_ones_whenever_they_are_read():
+    item = mark()
+    place = {"x": px(1), "y": px(1), "width": px(5), "height": px(5)}
+    known = {"kind": "region", "id": "limit-0", **place}
+    item["landing"]["limits"] = [known, {"kind": "region", **place}, {"kind": "region", **place}]
+    first, again = (piece(item).stack[0].landing.limits for _ in range(2))
+    assert [one.id for one in first] == ["limit-0", "limit-1", "limit-2"]
+    assert first == again

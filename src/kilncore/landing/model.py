@@ -2,7 +2,8 @@
 carry it out.
 """
 
-from typing import Annotated, Literal
+import itertools
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
@@ -112,6 +113,20 @@ class Landing(Model):
     together: Literal["all", "any"] = "all"
     fade: Fade | None = None
     touch: Annotated[tuple[StrokesHash, ...], Field(max_length=MOST_FILES)] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _ids_of_limits(cls, data: Any):
+        """Limits of documents that gave them none have the same ids whenever they are read."""
+        limits = data.get("limits") if isinstance(data, dict) else None
+        if not isinstance(limits, list) or not all(isinstance(one, dict) for one in limits):
+            return data
+        taken = {one["id"] for one in limits if isinstance(one.get("id"), str)}
+        free = (name for n in itertools.count() if (name := f"limit-{n}") not in taken)
+        return {
+            **data,
+            "limits": [one if "id" in one else {**one, "id": next(free)} for one in limits],
+        }
 
     @property
     def active(self) -> "Landing":

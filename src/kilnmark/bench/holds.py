@@ -295,7 +295,7 @@ def landings_of(piece: Piece) -> list[tuple[str, list, Landing]]:
     """(title, path, landing) of all steps and of how all marks land."""
     found = []
     for part, treatment in piece.treatments().items():
-        base = [] if part == "piece" else ["ground"] if part == "ground" else piece.way_to(part)
+        base = piece.way_to(part)
         named = {"piece": "Whole piece", "ground": "Ground"}.get(part) or name_of(piece.item(part))
         for step in treatment:
             title = f"{named[:20]}: {STEPS.named(step.kind).title}"

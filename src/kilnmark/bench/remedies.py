@@ -65,8 +65,7 @@ def _lifted(part: str, step: Step, place: int) -> Remedy:
 
 
 def _both(piece: Piece, part: str, step: Step) -> Remedy:
-    base = [] if part == "piece" else ["ground"] if part == "ground" else piece.way_to(part)
-    path = [*base, "treatment", step.id, "params", "way"]
+    path = [*piece.way_to(part), "treatment", step.id, "params", "way"]
     return Remedy(
         "Into lights and darks instead", json.dumps({"op": "set", "path": path, "value": "both"})
     )

@@ -250,16 +250,7 @@ def sheet_for(piece: Piece, part: str, step: str, artworks: dict, fonts: dict) -
 
 def treatment_path(piece: Piece, part: str) -> str:
     """Where the treatment of a part lies in the document, as JSON."""
-    return json.dumps([*_base(piece, part), "treatment"])
-
-
-def _base(piece: Piece, part: str) -> list:
-    """Where a part lies in the document."""
-    return (
-        {"ground": ["ground"], "piece": []}[part]
-        if part in ("ground", "piece")
-        else piece.way_to(part)
-    )
+    return json.dumps([*piece.way_to(part), "treatment"])
 
 
 def _landing(
@@ -274,7 +265,7 @@ def _landing(
 
 
 def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> Sheet:
-    kind, path = STEPS.named(step.kind), [*_base(piece, part), "treatment", step.id]
+    kind, path = STEPS.named(step.kind), [*piece.way_to(part), "treatment", step.id]
     fields = _with_edges(fields_of(step.params, [*path, "params"]))
     solved = _solved(piece, step)
     return Sheet(

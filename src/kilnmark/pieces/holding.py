@@ -36,7 +36,7 @@ def _held_by(document: Piece, edit: dict):
         for step in document.treatments()[part]:
             points = _points(document, step)
             if points:
-                yield [*_base(document, part), "treatment", step.id, "params", "held"], points
+                yield [*document.way_to(part), "treatment", step.id, "params", "held"], points
 
 
 def _mark_changed(document: Piece, edit: dict) -> str | None:
@@ -81,7 +81,3 @@ def _let_go_by(document: Piece, edit: dict):
     steps = {one.id: one for _, one in document.steps()}
     if getattr(steps.get(step) and steps[step].params, "held", None) is not None:
         yield [*edit["path"][: at + 1], "held"], None
-
-
-def _base(document: Piece, part: str) -> list[str]:
-    return [] if part == "piece" else ["ground"] if part == "ground" else document.way_to(part)

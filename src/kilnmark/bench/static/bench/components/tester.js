@@ -80,18 +80,14 @@ document.addEventListener("alpine:init", () => {
     // Millimetres in print along two sides, every fifth longer.
     ticks(pen) {
       const mm = (context.page.ppi / 25.4) * this.times;
-      for (const [style, wide] of [["#fff", 3], ["#20262a", 1]]) {
-        Object.assign(pen, { strokeStyle: style, lineWidth: wide });
-        pen.beginPath();
+      for (const [colour, wide] of [["#fff", 3], ["#20262a", 1]]) {
+        pen.fillStyle = colour;
         for (let n = 0; n * mm < SIDE; n += 1) {
-          const at = n * mm + 0.5;
+          const at = Math.round(n * mm) - (wide - 1) / 2;
           const long = n % 5 ? 5 : 10;
-          pen.moveTo(at, 0);
-          pen.lineTo(at, long);
-          pen.moveTo(0, at);
-          pen.lineTo(long, at);
+          pen.fillRect(at, 0, wide, long);
+          pen.fillRect(0, at, long, wide);
         }
-        pen.stroke();
       }
     },
 

@@ -90,6 +90,19 @@ class Stage(Asked):
     without: PartId | None = None  # a step's id, or 'treatments' for all of them
 
 
+class HeldBack(Asked):
+    """part, step : whose landing; no step, how a mark lands."""
+
+    version: Version
+    view: Region
+    part: PartId
+    step: PartId | None = None
+    look: Literal["hatched", "grey"] = "hatched"
+    edits: Edits = []
+    bench: Annotated[str, StringConstraints(max_length=40)] = ""
+    sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
 class Seen(Asked):
     """A picture of one of a piece's states."""
 

@@ -24,6 +24,33 @@ def passes(strength: float) -> list[float]:
     return [min(1.0, strength - i) for i in range(math.ceil(strength))]
 
 
+def own_of(result, view: View) -> tuple[Picture | None, Register | None]:
+    """What lands of a step's result, with the variance of its tones in a draft; None for a move,
+    which has no tones."""
+    if isinstance(result, Paint):
+        return view.painted(result.picture), result.variance
+    if isinstance(result, Cover):
+        mask = _shown(result, view)
+        return of_planes(view.program, mask.shown), _variance(mask)
+    if isinstance(result, Remake):
+        return _made(result, view), None
+    return None, None
+
+
+def _shown(result: Cover, view: View) -> Mask:
+    shown = result.shown
+    return (shown if isinstance(shown, Mask) else Mask(_row(shown, view))).clamped()
+
+
+def _variance(mask: Mask) -> Register | None:
+    return None if mask.squared is None else mask.squared - mask.shown * mask.shown
+
+
+def _made(result: Remake, view: View) -> Picture:
+    picture = result.picture
+    return (picture if isinstance(picture, Picture) else view.pictured(picture)).clamped()
+
+
 @singledispatch
 def landed(result, landing: Landing, view: View, linear: bool = False) -> Picture | None:
     """A step's result on its input. result : Paint, Cover, Remake, Move or a tuple of them;
@@ -51,19 +78,14 @@ def _(result: Paint, landing, view, linear=False):
 
 @landed.register
 def _(result: Cover, landing, view, linear=False):
-    mask = (
-        result.shown if isinstance(result.shown, Mask) else Mask(_row(result.shown, view))
-    ).clamped()
-    variance = None if mask.squared is None else mask.squared - mask.shown * mask.shown
-    weight = weight_of(landing, view, of_planes(view.program, mask.shown), variance)
+    mask = _shown(result, view)
+    weight = weight_of(landing, view, of_planes(view.program, mask.shown), _variance(mask))
     return compositing.cover(view.picture(), mask, _times(weight, min(landing.strength, 1)))
 
 
 @landed.register
 def _(result: Remake, landing, view, linear=False):
-    made = (
-        result.picture if isinstance(result.picture, Picture) else view.pictured(result.picture)
-    ).clamped()
+    made = _made(result, view)
     weight = weight_of(landing, view, made)
     if landing.mode != "normal":
         shares = passes(landing.strength)

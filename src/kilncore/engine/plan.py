@@ -49,7 +49,7 @@ class Point:
 
 class Plan:
     """Builds the graph of one piece at one scale, each part of it once. sources : of every step, by
-    its id.
+    its id. landings : where every step and every item lands, by its id.
     """
 
     def __init__(self, piece: Piece, scale: float = 1.0):
@@ -58,6 +58,7 @@ class Plan:
         self.page_frame = replace(self.layout.page_frame, scale=scale)
         self.linear = piece.light == "linear"
         self.sources: dict[str, Sources] = {}
+        self.landings: dict[str, StepNode | Landed] = {}
         # what was built already: many pictures of one piece share most of their graph
         self._nodes: dict = {}
 
@@ -226,6 +227,7 @@ class Plan:
         planes = kind.planes(step.params, self.sources[step.id])
         planes |= step.landing.active.planes(sources)
         made = StepNode(step, lies, node, beneath, item_seed, planes, self.linear)
+        self.landings[step.id] = made
         # what a move carries along does not depend on the colours that it moves
         return made, Carried(self._outline(made), bare) if made.moves else bare
 
@@ -277,7 +279,8 @@ class Plan:
                     self._variance,
                 )
             )
-            return Landed(canvas, node, landing, frame, planes, self.linear), told
+            self.landings[item.id] = Landed(canvas, node, landing, frame, planes, self.linear)
+            return self.landings[item.id], told
 
         return self._once(("landed", canvas.key, node.key, id(told), item.id), make)[0]
 

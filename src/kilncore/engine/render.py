@@ -99,6 +99,15 @@ def exact(
     )
 
 
+def render_node(
+    node: Node, piece: Piece, region: Region, scale: float, assets: Assets | None = None, **drawing
+) -> np.ndarray:
+    """A straight (H, W, 4) float32 picture of a node of the piece's plan at min(scale, 1), which
+    is none of its pictures: a weight, say. As `render`, and above 1 as `exact`."""
+    draw = draw_exact if scale > 1 else draw_tiles
+    return _collected(draw, piece, region, scale, assets, node=node, **drawing)
+
+
 def pixels(
     piece: Piece,
     region: Region | None = None,

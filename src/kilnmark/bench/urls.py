@@ -8,6 +8,7 @@ urlpatterns = [
     path("strip/<slug:part>/<int:number>/<slug:key>", views.strip_picture, name="strip-picture"),
     path("sheet/", views.sheet, name="sheet"),
     path("stage/", views.stage, name="stage"),
+    path("held-back/", views.held_view, name="held-back"),
     path("readings/", views.readings, name="piece-readings"),
     path("tones/", views.tones, name="piece-tones"),
     path("tryouts/", views.tryouts_wall, name="piece-tryouts"),

@@ -4,11 +4,13 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kilncore import edits
 from kilncore.document import dump
+from kilncore.engine.held_back import held_back
 from kilncore.engine.range_tones import range_tones
 from kilncore.engine.see_through import see_through
 from kilncore.engine.without import without_step, without_treatments
 from kilncore.errors import Superseded
 from kilncore.model.files import FontHash, TextureHash
+from kilncore.output.preview import encode
 from kilncore.recipe import SCALED
 from kilncore.warm_up import READY
 from kilnmark import door
@@ -22,6 +24,7 @@ from kilnmark.bench import (
     wear_readings,
 )
 from kilnmark.bench.filling_in import filled_in
+from kilnmark.bench.hatching import LOOKS
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.bench.turns import turns
 from kilnmark.pieces import actions, artworks
@@ -36,6 +39,7 @@ STALE = {
     "message": "This piece was changed elsewhere, perhaps in another tab. Nothing is lost: "
     "show the newest state and make your last change again.",
 }
+SUPERSEDED = {"reason": "superseded", "message": "A newer picture was asked for."}
 
 
 def own_piece(request, piece_id) -> Piece:
@@ -251,27 +255,58 @@ def stage(request, piece_id):
     asked = door.asked(request, door.Stage)
     if asked.version != piece.version:
         return JsonResponse(STALE, status=409)
-    files = actions.Brought(assets())
-    changes = filled_in(piece, asked.edits)
-    document = edits.apply(piece.document, changes, files) if changes else piece.document
-    if actions.names_files(changes) or files.names:
-        actions.check_owned(request.user, document, files.names)
+    document, files = _edited(request, piece, asked.edits)
     document = see_through(document, asked.see) if asked.see else document
     if asked.without == "treatments":
         document = without_treatments(document)
     elif asked.without:
         document = without_step(document, asked.without)
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
+    return _newest(
+        request,
+        asked,
+        lambda outdated: pictures.stage(
+            document, pictures.view_of(asked.view), asked.quality == "exact", point, outdated, files
+        ),
+    )
+
+
+def _edited(request, piece: Piece, changes: list[dict]):
+    """(document, files) of a piece with edits that are not saved yet."""
+    files = actions.Brought(assets())
+    changes = filled_in(piece, changes)
+    document = edits.apply(piece.document, changes, files) if changes else piece.document
+    if actions.names_files(changes) or files.names:
+        actions.check_owned(request.user, document, files.names)
+    return document, files
+
+
+def _newest(request, asked, draw):
+    """draw(outdated) as (bytes, media type); refused when its bench asks for a newer one."""
     outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)
     try:
-        content, media_type = pictures.stage(
-            document, pictures.view_of(asked.view), asked.quality == "exact", point, outdated, files
-        )
+        content, media_type = draw(outdated)
     except Superseded:
-        return JsonResponse(
-            {"reason": "superseded", "message": "A newer picture was asked for."}, status=409
-        )
+        return JsonResponse(SUPERSEDED, status=409)
     return HttpResponse(content, content_type=media_type, headers={"Cache-Control": "no-store"})
+
+
+@require_POST
+def held_view(request, piece_id):
+    """What the landing of a step, or of a mark, holds back: a layer to be laid over the stage."""
+    piece = own_piece(request, piece_id)
+    asked = door.asked(request, door.HeldBack)
+    if asked.version != piece.version:
+        return JsonResponse(STALE, status=409)
+    document, files = _edited(request, piece, asked.edits)
+    view = pictures.view_of(asked.view)
+
+    def draw(outdated):
+        region = (asked.part, asked.step, view.region, view.scale)
+        found = held_back(document, *region, files, cancelled=outdated)
+        return encode(LOOKS[asked.look](*found), lossless=True)
+
+    return _newest(request, asked, draw)
 
 
 @require_GET

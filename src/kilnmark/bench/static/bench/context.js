@@ -5,6 +5,7 @@ export const context = {
   page: null, // { width, height, ppi } in document px
   stage: null,
   handles: null,
+  heldBack: null,
   choice: { part: "", step: "bare" },
   several: [], // ids of marks that are chosen together, when they are more than one
   chooseTexture: null, // () -> { hash, edges } or null

@@ -189,10 +189,14 @@ export class Stage extends EventTarget {
 
   // Lay the picture where its region is now.
   place() {
-    if (!this.shown) return;
-    const { region, zoom, dpr } = this.shown;
+    if (this.shown) this.placed(this.canvas, this.shown);
+  }
+
+  // A canvas where the region that was asked for is now; how much it is stretched, and its corner.
+  placed(canvas, { region, zoom, dpr }) {
     const stretch = this.view.zoom / zoom / dpr;
     const [x, y] = this.view.toStageCorner(region.x, region.y);
-    Object.assign(this.canvas.style, { left: `${x}px`, top: `${y}px`, transform: stretch === 1 ? "" : `scale(${stretch})` });
+    Object.assign(canvas.style, { left: `${x}px`, top: `${y}px`, transform: stretch === 1 ? "" : `scale(${stretch})` });
+    return { stretch, corner: [x, y] };
   }
 }

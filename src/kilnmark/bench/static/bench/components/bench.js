@@ -1,6 +1,7 @@
 // The bench: what is chosen, the top bar, and what strip, sheet and stage are told of it.
 
 import { announce, context, treatmentOf } from "../context.js";
+import { HeldBack } from "../held_back.js";
 import { Handles } from "../handles.js";
 import { listen } from "../keys.js";
 import { dropping, pasting } from "../dropping.js";
@@ -26,6 +27,7 @@ function start(root) {
   context.choice = { part, step: "bare" };
   context.stage = new Stage(byId("stage"), context.session, [context.page.width, context.page.height]);
   context.handles = new Handles(byId("overlay"), context.stage, context.session, context.page);
+  context.heldBack = new HeldBack(context.stage, context.session);
   context.words = new WordsOnPiece(context.stage, context.session, root.dataset.faces.replace("choices/", ""));
   panning(context.stage, context.handles);
   dropping(context);
@@ -324,6 +326,7 @@ document.addEventListener("alpine:init", () => {
     openFire() { context.openFire(); },
     openPins() { context.openPins(); },
     openTester() { announce("tester-wanted"); },
+    showHeld() { announce("held-wanted"); },
     openPast() { announce("past-wanted"); },
     openWipe() { announce("wipe-wanted"); },
     openCompare() { announce("compare-wanted"); },

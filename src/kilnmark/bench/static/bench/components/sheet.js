@@ -12,22 +12,34 @@ const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("sheet", () => ({
     upTo: "false",
+    shown: "", heldLook: "",
+    get hatched() { return String(this.heldLook === "hatched"); },
+    get greyed() { return String(this.heldLook === "grey"); },
     asked: 0, // of its own: what is not named here would be written on the bench
 
     async load() {
       const { session, session: { version }, choice: { part, step }, several } = context;
       this.asked += 1;
       const mine = this.asked;
+      this.wait({ part, step, several: several.join() });
       const answer = await get(`${session.base}sheet/?part=${part}&step=${step}${several.length > 1 ? `&several=${several.join(",")}` : ""}`);
       if (mine !== this.asked || !same({ part, step }, context.choice) || !same(several, context.several)) return;
       if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
+      this.$root.removeAttribute("aria-busy");
       if (!answer.ok) return void session.say("trouble", { message: answer.message });
+      if (this.shown !== JSON.stringify({ part, step, several: several.join() })) this.holdBack("");
+      this.shown = JSON.stringify({ part, step, several: several.join() });
       const { scrollTop } = this.$root;
       this.upTo = "false";
       this.measure();
       morph(this.$root, answer.data);
       this.$root.scrollTop = scrollTop;
       this.$dispatch("sheet-loaded", { old: session.queue.length > 0 });
+    },
+
+    // The sheet of something else takes no clicks: they would be meant for what is chosen now.
+    wait(wanted) {
+      if (this.shown !== JSON.stringify(wanted)) this.$root.setAttribute("aria-busy", "true");
     },
 
     // What controls need to turn one unit into another.
@@ -94,6 +106,14 @@ document.addEventListener("alpine:init", () => {
     async pickColour({ detail }) {
       const found = await pickFrom(context.stage);
       if (found) detail.give(found);
+    },
+
+    // What the landing holds back, over the piece, until it is pressed again or something else is chosen.
+    showHeld({ currentTarget }) { this.holdBack(currentTarget.dataset.look); },
+    heldWanted() { this.holdBack("hatched"); },
+    holdBack(look) {
+      this.heldLook = this.heldLook === look || !this.$root.querySelector(".held-looks") ? "" : look;
+      context.heldBack.show(this.heldLook);
     },
 
     showUpTo({ currentTarget }) {

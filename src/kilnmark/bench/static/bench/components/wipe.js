@@ -60,10 +60,7 @@ document.addEventListener("alpine:init", () => {
       const { canvas, shown } = this;
       canvas.hidden = !this.open || !shown;
       if (canvas.hidden) return;
-      const { region, zoom, dpr } = shown;
-      const scale = this.stage.view.zoom / zoom / dpr;
-      const [left, top] = this.stage.view.toStageCorner(region.x, region.y);
-      Object.assign(canvas.style, { left: `${left}px`, top: `${top}px`, transform: `scale(${scale})` });
+      const { stretch: scale, corner: [left, top] } = this.stage.placed(canvas, shown);
       const turn = (this.angle * Math.PI) / 180;
       const along = [-Math.sin(turn), Math.cos(turn)];
       const aside = [-Math.cos(turn), -Math.sin(turn)];

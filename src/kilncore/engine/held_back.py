@@ -1,0 +1,110 @@
+"""How much a landing lets through, pixel by pixel: its blend ranges, limits, fade and touch-up,
+apart from its strength. It is a look, and never fires.
+"""
+
+from dataclasses import dataclass, field
+from functools import singledispatch
+
+import numpy as np
+
+from kilncore.compiled.program import Program
+from kilncore.document import Piece
+from kilncore.engine.merging import own_of
+from kilncore.engine.nodes import Landed
+from kilncore.engine.plans import plan_of
+from kilncore.engine.render import Region, render_node
+from kilncore.engine.step_node import StepNode
+from kilncore.engine.view import ItemView, StepView
+from kilncore.engine.weights import weight_of
+from kilncore.errors import KilnError
+from kilncore.geometry.box import Box
+from kilncore.graph.keys import key_of
+from kilncore.graph.node import Node
+from kilncore.graph.protocols import Assets, NodeReader
+from kilncore.pixels.picture import Picture
+
+
+def held_back(
+    piece: Piece,
+    part: str,
+    step_id: str | None,
+    region: Region,
+    scale: float,
+    assets: Assets | None = None,
+    **drawing,
+) -> tuple[np.ndarray, np.ndarray]:
+    """(weight, area), each (H, W) float32, 0..1: what the landing lets through, and where the mark
+    is at all.
+
+    step_id : whose landing it is; None for how a mark or group lands. region, scale, drawing : as
+    `render` has them. Raises KilnError for a step that is off or a part that lands nowhere.
+    """
+    plan = plan_of(piece, min(scale, 1.0))
+    plan.finished()
+    found = plan.landings.get(step_id or part)
+    if found is None:
+        raise KilnError("Nothing lands here: the step is off, or the mark is left out.", part)
+    straight = render_node(WeightNode(found), piece, region, scale, assets, **drawing)
+    return straight[..., 0], straight[..., 3]
+
+
+@dataclass(frozen=True)
+class WeightNode(Node):
+    """The weight of what lands at a node, as grey, with the alpha of the area that it treats."""
+
+    at: StepNode | Landed
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        object.__setattr__(self, "key", key_of("weight", self.at.key))
+
+    @property
+    def area(self) -> Node:
+        """What is treated: a step's input, or the item that lands."""
+        return self.at.input if isinstance(self.at, StepNode) else self.at.item
+
+    @property
+    def extent(self) -> Box:
+        """That of the area."""
+        return self.area.extent
+
+    @property
+    def sources(self):
+        """All that the landing reads."""
+        return self.at.sources
+
+    @property
+    def wholes(self):
+        """All that the landing needs."""
+        return self.at.wholes
+
+    def write(self, reader: NodeReader, program: Program, box: Box) -> Picture | None:
+        """Grey from 0, all held back, to 1."""
+        area = reader.picture(self.area, program)
+        if area is None:
+            return None
+        weight = _weight(self.at, reader, program, box)
+        weight = program.constant(weight) if isinstance(weight, float) else weight.clamped()
+        return Picture(program, (weight,) * 3, area.alpha).premultiply()
+
+
+@singledispatch
+def _weight(node, reader, program, box):
+    raise TypeError(f"nothing lands at {type(node).__name__}")
+
+
+@_weight.register
+def _(node: StepNode, reader, program, box):
+    view = StepView(reader, node, program, box)
+    result = node.kind.run(node.step.params, view)
+    first = result[0] if isinstance(result, tuple) else result
+    return 1.0 if first is None else weight_of(node.landing, view, *own_of(first, view))
+
+
+@_weight.register
+def _(node: Landed, reader, program, box):
+    item = reader.picture(node.item, program)
+    if item is None:
+        return 1.0
+    view = ItemView(reader, node, program, box, reader.picture(node.canvas, program))
+    return weight_of(node.landing, view, item)

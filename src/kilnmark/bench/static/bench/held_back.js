@@ -1,0 +1,76 @@
+// What a landing holds back, laid over the stage: while it is asked for, and while one of its controls moves. It is labelled, and
+// never what fires.
+
+import { picture } from "./api.js";
+import { context } from "./context.js";
+
+const BENCH = Math.random().toString(36).slice(2);
+const LINGERS_MS = 1400; // after a control came to rest
+const HOLDS = ["range_own", "range_input", "range_beneath", "limits", "fade"];
+
+const holds = ({ path }) => Array.isArray(path) && path.includes("landing") && HOLDS.includes(path[path.indexOf("landing") + 1]);
+
+export class HeldBack {
+  constructor(stage, session) {
+    Object.assign(this, { stage, session, look: "", moving: false, wanted: false, sequence: 0, shown: null });
+    this.canvas = stage.element.querySelector("#held");
+    this.label = stage.element.querySelector("[data-held-label]");
+    session.addEventListener("draft", () => this.drafted());
+    session.addEventListener("told", () => this.again());
+    stage.addEventListener("view", () => { this.place(); this.again(); });
+  }
+
+  get on() { return Boolean(this.look) || this.moving; }
+
+  // look : "hatched", "grey", or "" for none.
+  show(look) {
+    this.look = look;
+    this.again();
+  }
+
+  drafted() {
+    if (this.session.draftEdits.some(holds)) this.moving = true;
+    clearTimeout(this.lingering);
+    if (this.moving) this.lingering = setTimeout(() => { this.moving = false; this.again(); }, LINGERS_MS);
+    this.again();
+  }
+
+  again() {
+    if (!this.on) return void this.clear();
+    this.wanted = true;
+    this.send();
+  }
+
+  clear() {
+    this.shown = null;
+    this.canvas.hidden = this.label.hidden = true;
+  }
+
+  async send() {
+    if (this.sending || !this.wanted) return;
+    Object.assign(this, { sending: true, wanted: false });
+    const { stage, session, look, sequence } = this;
+    const { part, step } = context.choice;
+    const asked = stage.asked("draft", 1);
+    const view = { ...asked.region, scale: asked.zoom * asked.dpr };
+    const data = { bench: BENCH, sequence: sequence + 1, version: session.version, edits: session.unsaved, part, step: step === "lands" ? null : step, look: look || "hatched", view };
+    this.sequence += 1;
+    const answer = await picture(`${session.base}held-back/`, data);
+    this.sending = false;
+    if (answer.ok && this.on) this.lay(answer.image, asked);
+    else if (!this.wanted) this.clear();
+    this.send();
+  }
+
+  lay(image, asked) {
+    Object.assign(this.canvas, { width: image.width, height: image.height });
+    this.canvas.getContext("2d").drawImage(image, 0, 0);
+    this.canvas.hidden = this.label.hidden = false;
+    this.canvas.dataset.look = this.look || "hatched";
+    this.label.textContent = this.look === "grey" ? "White comes through, black is held back · not what fires" : "Hatched: held back · not what fires";
+    this.shown = asked;
+    this.place();
+  }
+
+  place() { if (this.shown) this.stage.placed(this.canvas, this.shown); }
+}

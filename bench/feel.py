@@ -137,7 +137,7 @@ def _solve(store: AssetStore, hashes: dict) -> None:
     place = {"x": work.px(640), "y": work.px(400)}
     item = {"kind": "mark", "art": art, "placement": place}
     item["treatment"] = [work.step("wear", **params)]
-    tree = {"format": 6, "size_px": [1280, 800], "stack": [item]}
+    tree = {"format": 7, "size_px": [1280, 800], "stack": [item]}
     document = load(tree)
     plan = plan_of(document, 0.7)
     plan.finished()

@@ -123,7 +123,7 @@ def _one(folder: str, name: str) -> None:
     mark = {"kind": "mark", "art": words, "placement": middle, "treatment": [wear]}
     ground = {"fill": {"kind": "colour", "colour": "#cdb893"}}
     document = load(
-        {"format": 6, "size_px": [3508, 4961], "ppi": 300, "ground": ground, "stack": [mark]}
+        {"format": 7, "size_px": [3508, 4961], "ppi": 300, "ground": ground, "stack": [mark]}
     )
     start, target = held("VmRSS"), Path(folder) / "fired.png"
     first = fire(document, target, AssetStore(Path(folder) / "assets"))

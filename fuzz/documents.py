@@ -9,6 +9,7 @@ from fuzz.preps import chain
 from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
+from kilncore.landing.model import READS
 from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
@@ -107,14 +108,18 @@ def length(least=-300.0, most=300.0):
 share = st.floats(0, 1) | st.sampled_from([0.0, 0.5, 1.0])
 turn = st.sampled_from([0, 0, 90, 180, -90]) | st.floats(-360, 360)
 colour = st.sampled_from(["#000000", "#ffffff", "#c03020", "#808080", "#14646b"])
-blend_range = (
-    st.lists(share, min_size=4, max_size=4)
-    .map(sorted)
-    .map(
-        lambda p: dict(
-            zip(("hidden_below", "shown_from", "shown_to", "hidden_above"), p, strict=True)
-        )
-    )
+POINTS = ("hidden_below", "shown_from", "shown_to", "hidden_above")
+blend_range = st.builds(
+    lambda points, of, reads, outside: {
+        **dict(zip(POINTS, sorted(points), strict=True)),
+        "of": of,
+        "reads": reads,
+        "outside": outside,
+    },
+    st.lists(share, min_size=4, max_size=4),
+    st.sampled_from(["own", "input", "beneath"]),
+    st.sampled_from([name for name, _ in READS]),
+    st.booleans(),
 )
 
 
@@ -175,16 +180,15 @@ def landing(draw, files, marks, most=3.0):
         "mode": draw(st.sampled_from(["normal", *BLEND_MODES])),
         "strength": draw(st.sampled_from([1.0, min(1.6, most), most]) | st.floats(0, most)),
     }
-    for name in ("range_own", "range_input", "range_beneath"):
-        if draw(st.integers(0, 5)) == 0:
-            found[name] = draw(blend_range)
+    if draw(st.integers(0, 2)) == 0:
+        found["ranges"] = draw(st.lists(blend_range, min_size=1, max_size=3))
     if draw(st.integers(0, 3)) == 0:
         found["limits"] = draw(st.lists(limit(marks), max_size=2))
     if draw(st.integers(0, 6)) == 0:
         found["fade"] = draw(
             st.builds(
                 dict,
-                shape=st.sampled_from(["straight", "round"]),
+                shape=st.sampled_from(["straight", "round", "sweep"]),
                 x0=length(),
                 y0=length(),
                 x1=length(),

@@ -32,7 +32,7 @@ from kilncore.model.units import Length
 from kilncore.steps import STEPS
 from kilncore.upgrades import UPGRADES
 
-FORMAT = 6
+FORMAT = 7
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
@@ -172,7 +172,7 @@ class Piece(Model):
     the piece is judged on where it has no ground; it is not fired.
     """
 
-    format: Literal[6] = FORMAT
+    format: Literal[7] = FORMAT
     title: str = setting("Untitled", "Title", "", "line", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
     ppi: float = Field(300, ge=10, le=2400)
@@ -195,9 +195,9 @@ class Piece(Model):
         for part, step in self.steps():
             if sort_of(part) not in STEPS[step.kind].offered_for:
                 raise ValueError(f"{STEPS[step.kind].title} cannot treat the {sort_of(part)}")
-        marks = {mark.id for mark in self.marks()}
-        if any(landing.marks() - marks for landing in self.landings()):
-            raise ValueError("what holds a step in or out must be a mark on this piece")
+        items = {item.id for item in self.items()}
+        if any(landing.marks() - items for landing in self.landings()):
+            raise ValueError("what holds a step in or out must be a mark or group on this piece")
         return self
 
     def items(self) -> Iterator[Mark | Group]:

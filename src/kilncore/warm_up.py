@@ -114,8 +114,7 @@ def _piece(place: TexturePlacement) -> Piece:
     everything = Landing(
         mode="multiply",
         strength=0.5,
-        range_own=BlendRange(),
-        range_beneath=BlendRange(),
+        ranges=(BlendRange(of="own"), BlendRange(of="beneath")),
         limits=(MarkLimit(mark="kiln"), ColourLimit(colour="#20262a")),
         fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)),
         touch=("f" * 64,),

@@ -172,7 +172,7 @@ def test_older_documents_look_as_they_did(texture, store):
     found = load(json.loads(json.dumps(old)))
     frame, box = Layout(found).frame(found.stack[0]), Layout(found).box(found.stack[0])
     assert (frame.x, frame.y, frame.unit_px) == pytest.approx((box.x, box.y, box.height), abs=1e-5)
-    assert load(dump(found)) == found and found.format == 6
+    assert load(dump(found)) == found and found.format == 7
 
 
 def test_ranges_of_older_documents_have_their_new_names():
@@ -186,7 +186,7 @@ def test_ranges_of_older_documents_have_their_new_names():
         "stack": [],
         "treatment": [{"kind": "grain", "landing": landing}],
     }
-    assert load(old).treatment[0].landing.range_beneath.shown_from == 0.2
+    assert load(old).treatment[0].landing.ranges[0].shown_from == 0.2
 
 
 def test_a_colour_holds_on_the_bare_art_whatever_was_done_to_it(texture, store):

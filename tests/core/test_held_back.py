@@ -1,4 +1,4 @@
-"""What is held back, as it is shown while it is set: the weight with which a landing really lands."""
+"""What is held back, as it is shown while it is set: the weight with which a landing lands."""
 
 import numpy as np
 import pytest

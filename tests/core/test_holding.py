@@ -38,7 +38,7 @@ def weighed(store, ground, **landing):
     tree = piece(size=SIZE).model_dump(mode="json") | {"ground": {"fill": fill}, "stack": []}
     shown = engine.render(load({**tree, "treatment": [coat]}), assets=store)[..., :3]
     room = np.where(pixels < 0.8, 1 - pixels, np.nan)
-    return np.nanmean((shown - pixels) / room, axis=2)
+    return np.ma.masked_invalid((shown - pixels) / room).mean(axis=2).filled(np.nan)
 
 
 def trapezoid(values, points):
@@ -194,3 +194,24 @@ def test_limits_without_ids_have_the_same_ones_whenever_they_are_read():
     first, again = (piece(item).stack[0].landing.limits for _ in range(2))
     assert [one.id for one in first] == ["limit-0", "limit-1", "limit-2"]
     assert first == again
+
+
+def test_several_ranges_of_the_same_tones_hold_together(store, ground):
+    """Dark, and blue rather than grey: each a trapezoid of what lies there, multiplied."""
+    dark = {"of": "input", "shown_to": 0.4, "hidden_above": 0.7}
+    rich = {"of": "input", "reads": "saturation", "hidden_below": 0.2, "shown_from": 0.6}
+    found = weighed(store, ground, ranges=[dark, rich])
+    pixels = ground[0]
+    wanted = trapezoid(READ["luminance"](pixels), (0, 0, 0.4, 0.7))
+    wanted *= trapezoid(READ["saturation"](pixels), (0.2, 0.6, 1, 1))
+    assert np.abs(found - wanted)[np.isfinite(found)].max() < 0.01
+
+
+def test_what_is_no_range_is_refused_in_words(store):
+    item = mark()
+    item["landing"] |= {"range_own": 5}
+    with pytest.raises(KilnError):
+        piece(item)
+    item["landing"] = {"ranges": [{"of": "elsewhere"}]}
+    with pytest.raises(KilnError):
+        piece(item)

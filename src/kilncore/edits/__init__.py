@@ -24,6 +24,7 @@ validated whole.
     {"op": "move_operation", "path": [..., "chain"], "operation": ID, "to": 0}
     {"op": "add_stroke", "path": ["stack", MARK, "treatment", STEP, "landing"],
      "stroke": {"points": [[0, 0.1], ...], "radius": 0.05}}
+    {"op": "hold_by_region", "mark": MARK, "region": {"shape": "outline", ...}}
     {"op": "group", "marks": [MARK, ...]}
     {"op": "ungroup", "group": GROUP}
     {"op": "transform_marks", "marks": [MARK, ...], "about": [x, y], "by": [dx, dy],
@@ -41,7 +42,18 @@ hold. A kind of edit more is a function in one of the modules named below.
 """
 
 from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load
-from kilncore.edits import arranging, chains, groups, marks, page, replacing, steps, strokes, values
+from kilncore.edits import (
+    arranging,
+    chains,
+    groups,
+    holding,
+    marks,
+    page,
+    replacing,
+    steps,
+    strokes,
+    values,
+)
 from kilncore.edits.operation import OPERATIONS, UNFIT
 from kilncore.edits.tree import items_of
 from kilncore.errors import KilnError
@@ -49,7 +61,7 @@ from kilncore.graph.protocols import Assets
 
 __all__ = ["MAX_EDITS", "MODULES", "OPERATIONS", "apply"]
 
-MODULES = (values, chains, strokes, steps, marks, replacing, groups, arranging, page)
+MODULES = (values, chains, strokes, steps, marks, replacing, groups, holding, arranging, page)
 MAX_EDITS = 50
 
 

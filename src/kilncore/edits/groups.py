@@ -10,6 +10,7 @@ from kilncore.edits.tree import (
     holder_of,
     items_of,
     layout_of,
+    let_go,
     map_of_what_holds,
     put,
     px,
@@ -57,7 +58,8 @@ def group(tree: Any, marks: Keys):
 
 @operation
 def ungroup(tree: Any, group: Key):
-    """The members alone again, where they lay. The group's own treatment goes with it."""
+    """The members alone again, where they lay. The group's own treatment goes with it,
+    and so does what it held in or out."""
     holder = holder_of(tree, group)
     gone = by_id(holder, group)
     if "members" not in gone:
@@ -68,6 +70,7 @@ def ungroup(tree: Any, group: Key):
         put(member, layout.map(layout.item(member["id"])[0]), around)
     at = holder.index(gone)
     holder[at : at + 1] = gone["members"]
+    let_go(tree, {group})
 
 
 @operation

@@ -8,7 +8,7 @@ from kilncore.edits.tree import (
     by_id,
     holder_of,
     items_of,
-    landings_of,
+    let_go,
     moved,
     outermost,
     renewed,
@@ -63,9 +63,7 @@ def remove_mark(tree: Any, mark: Key):
     gone = by_id(holder, mark)
     holder.remove(gone)
     tidied(tree)
-    ids = {gone["id"], *(item["id"] for item in items_of({"stack": gone.get("members", [])}))}
-    for landing in landings_of(tree):
-        landing["limits"] = [limit for limit in landing["limits"] if limit.get("mark") not in ids]
+    let_go(tree, {gone["id"], *(one["id"] for one in items_of({"stack": gone.get("members", [])}))})
 
 
 @operation

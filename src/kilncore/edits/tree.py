@@ -106,7 +106,14 @@ def moved(items: list, item_id: str, to: int) -> None:
 def tidied(tree: dict) -> None:
     """Take out groups that are empty, and those that this leaves empty."""
     for items in reversed(holders_of(tree)):
+        let_go(tree, {item["id"] for item in items if item.get("members") == []})
         items[:] = [item for item in items if item.get("members") != []]
+
+
+def let_go(tree: dict, ids: set[str]) -> None:
+    """What these marks and groups hold in or out is held by them no more."""
+    for landing in landings_of(tree) if ids else ():
+        landing["limits"] = [limit for limit in landing["limits"] if limit.get("mark") not in ids]
 
 
 def renewed(item: dict) -> dict:

@@ -239,7 +239,7 @@ class Plan:
             bare,
             frame,
             whole,
-            self._mark,
+            self.outline_art,
             lambda: self._measured(step),
             lambda: self.full_size.sources[step],
             self._variance,
@@ -273,7 +273,7 @@ class Plan:
                     bare,
                     frame,
                     whole,
-                    self._mark,
+                    self.outline_art,
                     lambda: None,
                     lambda: None,
                     self._variance,
@@ -308,15 +308,25 @@ class Plan:
             return inner
         alone = set(node.results) <= {"cover", "move"} or node.kind.planewise
         landing = node.landing
-        if inner is node.input or not alone or landing.range_own or landing.range_input:
+        reads = landing.reads_of("own") or landing.reads_of("input")
+        if inner is node.input or not alone or reads:
             return node
         return replace(node, input=inner)
 
     def _variance(self, node: Node) -> Node:
         return self._once(("variance", node.key), lambda: tone_variance(node))
 
-    def _mark(self, item_id: str) -> Node:
-        return self.art(self.layout.item(item_id)[0])
+    def outline_art(self, item_id: str) -> Node:
+        """The bare art of a mark, or of all that a group has: what holds something in or out."""
+        return self._once(("outline of", item_id), lambda: self._arts(self.layout.item(item_id)[0]))
+
+    def _arts(self, item: Mark | Group) -> Node:
+        if isinstance(item, Mark):
+            return self.art(item)
+        found = Nothing()
+        for member in item.members:
+            found = Landed(found, self._arts(member), Landing(), self.frame(member))
+        return found
 
     def extent(self, item_id: str) -> Box:
         """The output px that an item may fill before its treatment."""

@@ -13,7 +13,7 @@ from kilncore.engine.step_node import StepNode
 from kilncore.engine.weights import read
 from kilncore.engine.wholes import prepare
 from kilncore.errors import KilnError
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import Box, pixel_at
 from kilncore.graph.node import Node, Nothing
 from kilncore.graph.protocols import Assets
 from kilncore.landing import Landing
@@ -34,13 +34,7 @@ def range_tones(
     step_id : whose landing it is; None for how a mark or group lands. of : 'own', 'input' or
     'beneath'. reads : as a blend range has it.
     """
-    if of not in (OWN, INPUT, BENEATH):
-        raise KilnError("A blend range reads own, input or beneath.", str(of)[:40])
-    if reads not in dict(READS):
-        raise KilnError(f"A blend range reads one of: {', '.join(dict(READS))}.", str(reads)[:40])
-    plan = plan_of(piece, 1.0)
-    plan.finished()
-    node, area = _step(plan, step_id, of) if step_id else _item(plan, part, of)
+    node, area, plan = _whose(piece, part, step_id, of, reads)
     box = area.extent.intersection(plan.page)
     counts = np.zeros(BINS)
     if box.empty or isinstance(node, Nothing):
@@ -50,6 +44,46 @@ def range_tones(
     for window in windows(box):
         counts += _counted(reader, node, area, reads, window)
     return counts / max(counts.sum(), 1e-9)
+
+
+def tone_at(
+    piece: Piece,
+    part: str,
+    step_id: str | None,
+    of: str,
+    reads: str,
+    place: tuple[float, float],
+    assets: Assets,
+) -> float | None:
+    """The tone, 0..1, that a range reads at a place, (x, y) in document px; None where there is
+    nothing. As `range_tones`."""
+    node, _, plan = _whose(piece, part, step_id, of, reads)
+    box = pixel_at(*place).intersection(plan.page)
+    if box.empty or isinstance(node, Nothing):
+        return None
+    reader, program = Reader(assets), Program(box)
+    prepare(node, reader=reader)
+    picture = reader.picture(node, program)
+    if picture is None:
+        return None
+    alpha = program.constant(1) if picture.alpha is None else picture.alpha
+    tone, alpha = program.planes((read(picture, reads), alpha))
+    program.run()
+    return float(np.clip(tone, 0, 1).item()) if alpha.item() > 0 else None
+
+
+def _whose(
+    piece: Piece, part: str, step_id: str | None, of: str, reads: str
+) -> tuple[Node, Node, Plan]:
+    """(whose tones, the area, the plan); KilnError for what cannot be read."""
+    if of not in (OWN, INPUT, BENEATH):
+        raise KilnError("A blend range reads own, input or beneath.", str(of)[:40])
+    if reads not in dict(READS):
+        raise KilnError(f"A blend range reads one of: {', '.join(dict(READS))}.", str(reads)[:40])
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    node, area = _step(plan, step_id, of) if step_id else _item(plan, part, of)
+    return node, area, plan
 
 
 def _step(plan: Plan, step_id: str, of: str) -> tuple[Node, Node]:

@@ -81,7 +81,7 @@ class StepNode(Node):
     @property
     def reads_beneath(self) -> bool:
         """Whether what lies beneath the item is read."""
-        return self.kind.reads_beneath or self.landing.range_beneath is not None
+        return self.kind.reads_beneath or self.landing.reads_of("beneath")
 
     @property
     def around(self) -> int:

@@ -66,7 +66,7 @@ class StepView(View):
 
     def __init__(self, reader, node, program: Program, box: Box, varies: bool = False):
         super().__init__(reader, node, program, box)
-        self.varies = node.frame.scale < 1 and (varies or node.landing.range_own is not None)
+        self.varies = node.frame.scale < 1 and (varies or node.landing.reads_of("own"))
         self._source, self._alone, self._tint = node.input, node.alone, node.tint
         self._read, self._taken = None, NOT_YET
 

@@ -5,7 +5,7 @@ fade, touch-up), multiplied.
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from kilncore.compiled.program import Program, Register
+from kilncore.compiled.program import Register
 from kilncore.graph.protocols import View
 from kilncore.landing import BlendRange, Landing
 from kilncore.landing.model import BENEATH, INPUT
@@ -61,16 +61,9 @@ def _product(factors) -> Register | float:
 def _factors(
     landing: Landing, view, own: Picture | None, variance: Register | None
 ) -> Iterator[tuple[Register, Ranged | None]]:
-    if landing.range_own and own is not None:
-        yield _through(landing.range_own, view.program, own, variance, OWN)
-    if landing.range_input:
-        yield _through(
-            landing.range_input, view.program, view.picture(), _variance(view, INPUT), INPUT
-        )
-    if landing.range_beneath:
-        yield _through(
-            landing.range_beneath, view.program, view.beneath(), _variance(view, BENEATH), BENEATH
-        )
+    for one in landing.ranges:
+        if one.of != OWN or own is not None:
+            yield _through(one, view, own, variance)
     held = []
     for name in view.plane_names:
         if name.split()[0] in LANDING_PLANES:
@@ -97,13 +90,15 @@ def _variance(view, name: str) -> Register | None:
 
 
 def _through(
-    blend_range: BlendRange,
-    program: Program,
-    picture: Picture | None,
-    variance: Register | None,
-    of: str,
-):
+    blend_range: BlendRange, view: View, own: Picture | None, variance: Register | None
+) -> tuple[Register, Ranged | None]:
     """The range of a picture's tones; where a pixel stands for many, the mean of their ranges."""
+    program, of = view.program, blend_range.of
+    picture, variance = {
+        OWN: lambda: (own, variance),
+        "input": lambda: (view.picture(), _variance(view, INPUT)),
+        "beneath": lambda: (view.beneath(), _variance(view, BENEATH)),
+    }[of]()
     tones = program.constant(0) if picture is None else read(picture, blend_range.reads)
     if picture is None or variance is None or blend_range.reads != "luminance":
         found = program.op("trapezoid", tones, numbers=blend_range.points)
@@ -111,6 +106,7 @@ def _through(
     variance = picture.where_there(variance)
     slope = program.op("trapezoid_slope", tones, variance, numbers=blend_range.points)
     found = program.op("trapezoid_mean", tones, variance, numbers=blend_range.points)
+    of = {"input": INPUT, "beneath": BENEATH}.get(of, of)
     if blend_range.outside:
         return 1 - found, Ranged(of, variance, slope * -1)
     return found, Ranged(of, variance, slope)

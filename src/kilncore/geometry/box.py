@@ -96,3 +96,9 @@ def tiles_over(box: Box, tile: tuple[int, int]) -> list[Box]:
         for row in range(box.top // tall, -(-box.bottom // tall))
         for column in range(box.left // wide, -(-box.right // wide))
     ]
+
+
+def pixel_at(x: float, y: float) -> Box:
+    """The one that a point lies in; points beyond a million are none that are drawn."""
+    left, top = (math.floor(min(max(one, -1e6), 1e6)) for one in (x, y))
+    return Box(left, top, left + 1, top + 1)

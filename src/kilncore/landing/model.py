@@ -11,7 +11,7 @@ from kilncore.blending.modes import BLEND_MODES
 from kilncore.graph.plane import Plane
 from kilncore.graph.sources import Sources
 from kilncore.landing.limits import LIMITS, Limit
-from kilncore.model.base import MarkId, Model
+from kilncore.model.base import Id, MarkId, Model, new_id
 from kilncore.model.files import StrokesHash, values_in
 from kilncore.model.registry import OneOf
 from kilncore.model.setting import setting
@@ -21,6 +21,8 @@ from kilncore.planes.strokes import StrokesPlane
 from kilncore.strokes import MOST_FILES
 
 INPUT, BENEATH = "variance of the input", "variance beneath"
+MOST_RANGES = 6
+ONCE_NAMED = {"range_own": "own", "range_input": "input", "range_beneath": "beneath"}
 Share = Annotated[float, Field(ge=0, le=1)]
 MODE_CHOICES = tuple((mode.name, mode.title) for mode in BLEND_MODES.values())
 
@@ -44,11 +46,15 @@ READS = (
 class BlendRange(Model):
     """Tones through which something lands, a trapezoid over 0 (black) to 1 (white).
 
-    Nothing lands up to `hidden_below` and from `hidden_above` on; all of it from `shown_from` to
-    `shown_to`. reads : what is read of colours: BT.709 luma, a channel, or the lightness or the
-    saturation of HSL. outside : all but these tones. on : switched off, it does not count.
+    of : whose tones: of what lands itself ('own'), of what it lands on ('input'), or of what lies
+    beneath the mark. Nothing lands up to `hidden_below` and from `hidden_above` on; all of it from
+    `shown_from` to `shown_to`. reads : what is read of colours: BT.709 luma, a channel, or the
+    lightness or the saturation of HSL. outside : all but these tones. on : switched off, it does
+    not count.
     """
 
+    id: Id = Field(default_factory=new_id)
+    of: Literal["own", "input", "beneath"] = "input"
     on: bool = True
     outside: bool = False
     reads: Literal["luminance", "red", "green", "blue", "lightness", "saturation"] = "luminance"
@@ -67,6 +73,29 @@ class BlendRange(Model):
     def points(self) -> tuple[float, float, float, float]:
         """The four, in order."""
         return self.hidden_below, self.shown_from, self.shown_to, self.hidden_above
+
+
+def _listed(data: dict) -> dict:
+    """Ranges that were named by what they read, as a list; what is no range is left for the model
+    to refuse."""
+    once = {name: one for name in ONCE_NAMED if isinstance(one := data.get(name, 0), dict | None)}
+    if not once:
+        return data
+    listed = [
+        {**one, "of": ONCE_NAMED[name], "id": ONCE_NAMED[name]} for name, one in once.items() if one
+    ]
+    rest = {name: value for name, value in data.items() if name not in once}
+    more = rest.get("ranges", ())
+    return {**rest, "ranges": [*listed, *more]} if isinstance(more, list | tuple) else rest
+
+
+def _with_ids(items: Any, named: str) -> list | None:
+    """A list of objects, each with an id; None for anything else."""
+    if not isinstance(items, list) or not all(isinstance(one, dict) for one in items):
+        return None
+    taken = {one["id"] for one in items if isinstance(one.get("id"), str)}
+    free = (name for n in itertools.count() if (name := f"{named}-{n}") not in taken)
+    return [one if "id" in one else {**one, "id": next(free)} for one in items]
 
 
 class Fade(Model):
@@ -106,9 +135,7 @@ class Landing(Model):
     strength: float = setting(
         1.0, "Strength", "", "slider", soft=(0, 300), unit="%", factor=100, step=1, ge=0, le=3
     )
-    range_own: BlendRange | None = None
-    range_input: BlendRange | None = None
-    range_beneath: BlendRange | None = None
+    ranges: Annotated[tuple[BlendRange, ...], Field(max_length=MOST_RANGES)] = ()
     limits: Annotated[tuple[Annotated[Limit, OneOf(LIMITS)], ...], Field(max_length=8)] = ()
     together: Literal["all", "any"] = "all"
     fade: Fade | None = None
@@ -116,29 +143,27 @@ class Landing(Model):
 
     @model_validator(mode="before")
     @classmethod
-    def _ids_of_limits(cls, data: Any):
-        """Limits of documents that gave them none have the same ids whenever they are read."""
-        limits = data.get("limits") if isinstance(data, dict) else None
-        if not isinstance(limits, list) or not all(isinstance(one, dict) for one in limits):
+    def _as_it_was(cls, data: Any):
+        """Limits of documents that gave them no ids have the same ones whenever they are read; what
+        was one range of each sort is a list."""
+        if not isinstance(data, dict):
             return data
-        taken = {one["id"] for one in limits if isinstance(one.get("id"), str)}
-        free = (name for n in itertools.count() if (name := f"limit-{n}") not in taken)
-        return {
-            **data,
-            "limits": [one if "id" in one else {**one, "id": next(free)} for one in limits],
-        }
+        data = _listed(data)
+        found = {name: _with_ids(data.get(name), name.rstrip("s")) for name in ("limits", "ranges")}
+        return {**data, **{name: items for name, items in found.items() if items is not None}}
+
+    def reads_of(self, of: str) -> bool:
+        """Whether a range reads the tones of 'own', 'input' or 'beneath'."""
+        return any(one.of == of for one in self.ranges)
 
     @property
     def active(self) -> "Landing":
         """Without what is switched off."""
-        off = {
-            name: None
-            for name in ("range_own", "range_input", "range_beneath", "fade")
-            if (one := getattr(self, name)) is not None and not one.on
-        }
-        limits = tuple(one for one in self.limits if one.on)
-        if len(limits) != len(self.limits):
-            off["limits"] = limits
+        off = {} if self.fade is None or self.fade.on else {"fade": None}
+        for name in ("ranges", "limits"):
+            held = tuple(one for one in getattr(self, name) if one.on)
+            if len(held) != len(getattr(self, name)):
+                off[name] = held
         return self.model_copy(update=off) if off else self
 
     def marks(self) -> set[str]:
@@ -155,9 +180,9 @@ class Landing(Model):
         if self.fade:
             found["fade"] = self.fade.plane(sources)
         if sources.frame.scale < 1:
-            if self.range_input:
+            if self.reads_of("input"):
                 found[INPUT] = sources.variance(sources.input)
-            if self.range_beneath:
+            if self.reads_of("beneath"):
                 found[BENEATH] = sources.variance(sources.beneath)
         if self.touch:
             found["touch"] = StrokesPlane(self.touch, sources.frame.own())

@@ -18,3 +18,8 @@ BT709 = np.array(LUMA, np.float32)
 def hex_to_rgb(colour: str) -> np.ndarray:
     """'#rrggbb' to three sRGB-encoded floats, 0..1."""
     return np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)], np.float32) / 255
+
+
+def rgb_to_hex(colour) -> str:
+    """'#rrggbb' of three numbers, 0..1."""
+    return "#" + "".join(f"{round(255 * float(one)):02x}" for one in colour)

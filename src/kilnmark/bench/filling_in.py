@@ -2,15 +2,19 @@
 
 from kilncore.artwork.parting import parted
 from kilncore.artwork.vector import Vector
+from kilncore.engine.outlines import outlined
 from kilncore.errors import KilnError
 from kilncore.steps import STEPS
+from kilnmark.bench.holds import holders, within
 from kilnmark.bench.snapshot import artworks_of
 from kilnmark.pieces.artworks import renamed
 from kilnmark.pieces.holding import holding
 from kilnmark.pieces.models import Piece
 from kilnmark.shelf.actions import fitting
+from kilnmark.storage import assets
 
 MOST_NAME = 80
+GOING = {"remove_mark": "mark", "remove_marks": "marks", "ungroup": "group"}
 BEGINS = {
     "wear": {
         "aim": True,
@@ -24,12 +28,36 @@ BEGINS = {
 
 def filled_in(piece: Piece, edits: list[dict]) -> list[dict]:
     """The edits as the core knows them."""
+    edits = [one for edit in edits for one in _with_regions(piece, edit)]
     found = [FILLED.get(_op(edit), lambda _, given: given)(piece, edit) for edit in edits]
     return holding(piece.document, found)
 
 
 def _op(edit: dict) -> str:
     return edit["op"] if isinstance(edit.get("op"), str) else ""
+
+
+def _with_regions(piece: Piece, edit: dict) -> list[dict]:
+    """Marks that go leave regions of their outlines where they hold something, if so asked."""
+    if _op(edit) not in GOING or edit.get("holding") != "region":
+        return [edit]
+    rest = {name: value for name, value in edit.items() if name != "holding"}
+    named = edit.get(GOING[edit["op"]])
+    ids = named if isinstance(named, list) else [named]
+    going = [one for one in ids if isinstance(one, str)]
+    inner = going if edit["op"] == "ungroup" else within(piece.document, going)
+    regions = [
+        {
+            "op": "hold_by_region",
+            "mark": one,
+            "region": outlined(piece.document, one, assets()).model_dump(
+                mode="json", exclude={"id"}
+            ),
+        }
+        for one in holders(piece.document)
+        if one in inner
+    ]
+    return [*regions, rest]
 
 
 def _with_texture(piece: Piece, edit: dict) -> dict:

@@ -1,5 +1,5 @@
-"""What is held back as a layer over the stage: diagonal hatching, denser where less comes through, or
-the weight alone as grey.
+"""What is held back as a layer over the stage: diagonal hatching, denser where less comes through,
+or the weight alone as grey.
 """
 
 import numpy as np

@@ -3,31 +3,35 @@ without being lost, removed, copied to another landing; and what more there can 
 """
 
 import json
+import math
 from dataclasses import dataclass
 
 from kilncore.document import Piece
 from kilncore.landing import Landing
 from kilncore.landing.limits.base import Limit
-from kilncore.landing.model import READS, BlendRange, Fade
+from kilncore.landing.model import MOST_RANGES, READS, BlendRange, Fade
 from kilncore.layout.layout import Layout, upright
 from kilncore.steps import STEPS
 from kilnmark.bench.strip import name_of
 from kilnmark.controls.fields import Field
 
-RANGES = {  # (in a sentence, as a title, what it reads)
-    "range_own": ("its own tones", "Its own tones", "own"),
-    "range_input": ("the tones it lands on", "Tones it lands on", "input"),
-    "range_beneath": ("the tones beneath", "Tones beneath", "beneath"),
+RANGES = {  # (in an offer, as a title, in a state)
+    "own": ("its own tones", "Its own tones", "its own"),
+    "input": ("the tones it lands on", "Tones it lands on", "what it lands on"),
+    "beneath": ("the tones beneath", "Tones beneath", "what is beneath"),
 }
 SOFT = {"hidden_below": 0.16, "shown_from": 0.36}  # a new range: the lights, with a wide shoulder
 FADES = (("straight", "Straight"), ("round", "Round"), ("sweep", "Sweeping round"))
 MOST_LIMITS = 8
+MOST = {"limits": MOST_LIMITS, "ranges": MOST_RANGES}
 
 
 @dataclass(frozen=True)
 class Hold:
     """path : where it lies. state : what it does, in words; short : the same beside its title.
-    removal : the edit that takes it away, copies : [(where to, edit)], as JSON.
+    removal : the edit that takes it away, copies : [(where to, edit)], as JSON. opposites : copies
+    that hold on the other side, `opposite` in words. fault : why nothing lands; remedy : the edits
+    that mend it, as JSON.
     """
 
     kind: str
@@ -39,6 +43,10 @@ class Hold:
     removal: str
     copies: tuple[tuple[str, str], ...] = ()
     short: str = ""
+    fault: str = ""
+    remedy: str = ""
+    opposite: str = ""
+    opposites: tuple[tuple[str, str], ...] = ()
 
     @property
     def on_path(self) -> str:
@@ -66,6 +74,12 @@ class Holds:
     def _set(self, name: str, value) -> str:
         return json.dumps({"op": "set", "path": [*self.path, name], "value": value})
 
+    def _without(self, name: str, one_id: str) -> str:
+        """A list without one of its items."""
+        return self._set(
+            name, [one for one in _told(getattr(self.landing, name)) if one["id"] != one_id]
+        )
+
     @property
     def together_path(self) -> str:
         """Of whether all of its limits hold, or any."""
@@ -74,7 +88,7 @@ class Holds:
     @property
     def all(self) -> list[Hold]:
         """Those that there are."""
-        ranges = [self._range(name) for name in RANGES if getattr(self.landing, name) is not None]
+        ranges = [self._range(one) for one in self.landing.ranges]
         limits = [self._limit(one) for one in self.landing.limits]
         return ranges + limits + ([self._fade()] if self.landing.fade else [])
 
@@ -86,11 +100,10 @@ class Holds:
 
     # --- ranges ---
 
-    def _range(self, name: str) -> Hold:
-        found, path = getattr(self.landing, name), [*self.path, name]
-        of = RANGES[name][2]
+    def _range(self, found: BlendRange) -> Hold:
+        path = [*self.path, "ranges", found.id]
         fields = [
-            Field(of, "range", "Tones", "", path, found),
+            Field(found.of, "range", "Tones", "", path, found),
             Field(
                 "reads",
                 "choice",
@@ -111,9 +124,9 @@ class Holds:
                 reload=True,
             ),
         ]
-        title = RANGES[name][1]
-        copies = self._copies(name, found.model_dump(mode="json"))
-        state, removal = range_words(name, found), self._set(name, None)
+        title = RANGES[found.of][1]
+        copies = self._copies("ranges", found.model_dump(mode="json", exclude={"id"}))
+        state, removal = range_words(found), self._without("ranges", found.id)
         short = state.split(" of ")[0]
         return Hold("range", title, state, path, found.on, fields, removal, copies, short)
 
@@ -121,7 +134,6 @@ class Holds:
 
     def _limit(self, limit: Limit) -> Hold:
         path = [*self.path, "limits", limit.id]
-        rest = [one.model_dump(mode="json") for one in self.landing.limits if one.id != limit.id]
         title = f"Kept {'out of' if limit.outside else 'in'} {self._name(limit)}"
         fields = [
             Field(
@@ -136,14 +148,35 @@ class Holds:
             *LIMIT_FIELDS[limit.kind](limit, path),
         ]
         told = limit.model_dump(mode="json", exclude={"id"})
-        state, removal = title[:1].lower() + title[1:], self._set("limits", rest)
+        state, removal = title[:1].lower() + title[1:], self._without("limits", limit.id)
         copies = self._copies("limits", told)
-        return Hold("limit", title, state, path, limit.on, fields, removal, copies)
+        opposite = f"Kept {'in' if limit.outside else 'out of'} {self._name(limit)}"
+        opposites = self._copies("limits", told | {"outside": not limit.outside})
+        more = {"opposite": opposite, "opposites": opposites, **self._fault(limit, path)}
+        return Hold("limit", title, state, path, limit.on, fields, removal, copies, **more)
+
+    def _fault(self, limit: Limit, path: list) -> dict:
+        """Of a region that lies wholly off the piece, brought back to its middle."""
+        if limit.kind != "region" or limit.outside:
+            return {}
+        width, height = self.piece.size_px
+        length = Layout(self.piece).page_frame.page_length
+        x, y, wide, tall = (length(getattr(limit, name)) for name in ("x", "y", "width", "height"))
+        far = math.hypot(wide, tall) / 2 + length(limit.feather) / 2
+        if -far < x < width + far and -far < y < height + far:
+            return {}
+        places = _lengths({"x": width / 2, "y": height / 2})
+        edits = [
+            {"op": "set", "path": [*path, axis], "value": value} for axis, value in places.items()
+        ]
+        return {
+            "fault": "Nothing lands: this region lies off the piece.",
+            "remedy": json.dumps(edits),
+        }
 
     def _name(self, limit: Limit) -> str:
         if limit.kind == "mark":
-            names = {mark.id: name_of(mark) for mark in self.piece.marks()}
-            return names.get(str(limit.mark), "a mark that is gone")
+            return name_of(self.piece.item(str(limit.mark)))
         return {"colour": getattr(limit, "colour", ""), "region": "a region"}[limit.kind]
 
     # --- the fade ---
@@ -172,9 +205,9 @@ class Holds:
             if path == self.path:
                 continue
             kept = value
-            if name == "limits":
-                others = [one.model_dump(mode="json") for one in landing.limits]
-                if len(others) >= MOST_LIMITS:
+            if name in MOST:
+                others = _told(getattr(landing, name))
+                if len(others) >= MOST[name]:
                     continue
                 kept = [*others, value]
             edit = {"op": "set", "path": [*path, name], "value": kept}
@@ -184,11 +217,13 @@ class Holds:
     @property
     def offers(self) -> list[Offer]:
         """What more can hold it."""
-        found = [
-            Offer(f"Through {words}", self._set(name, SOFT))
-            for name, (words, *_) in RANGES.items()
-            if getattr(self.landing, name) is None
-        ]
+        found = []
+        if len(self.landing.ranges) < MOST_RANGES:
+            old = _told(self.landing.ranges)
+            found += [
+                Offer(f"Through {words}", self._set("ranges", [*old, {"of": of, **SOFT}]))
+                for of, (words, *_) in RANGES.items()
+            ]
         if len(self.landing.limits) < MOST_LIMITS:
             found += self._limits_offered()
         if self.landing.fade is None:
@@ -196,7 +231,7 @@ class Holds:
         return found
 
     def _limits_offered(self) -> list[Offer]:
-        old = [one.model_dump(mode="json") for one in self.landing.limits]
+        old = _told(self.landing.limits)
         offers = [("Kept in a colour", {"kind": "colour", "colour": self._colour()})]
         offers.append(("Kept in a region", self._region_begun()))
         offers += [
@@ -204,7 +239,7 @@ class Holds:
                 f"Kept {'out of' if outside else 'in'} {name_of(mark)}",
                 {"kind": "mark", "mark": mark.id, "outside": outside},
             )
-            for mark in self.piece.marks()
+            for mark in self.piece.items()
             if mark.id != self.part
             for outside in (False, True)
         ]
@@ -238,6 +273,11 @@ class Holds:
         )
 
 
+def _told(items) -> list[dict]:
+    """Ranges or limits as the document has them."""
+    return [one.model_dump(mode="json") for one in items]
+
+
 def _lengths(numbers: dict[str, float]) -> dict:
     return {name: {"value": round(value, 1), "unit": "px"} for name, value in numbers.items()}
 
@@ -249,7 +289,7 @@ def _region_fields(limit, path: list) -> list[Field]:
 def _colour_fields(limit, path: list) -> list[Field]:
     percent = {"unit": "%", "factor": 100, "least": 0, "most": 60, "step": 1}
     return [
-        Field("colour", "colour", "Colour", "", [*path, "colour"], limit.colour),
+        Field("colour", "area_colour", "Colour", "", [*path, "colour"], limit.colour),
         Field(
             "tolerance",
             "slider",
@@ -272,7 +312,7 @@ def _mark_fields(limit, path: list) -> list[Field]:
 LIMIT_FIELDS = {"region": _region_fields, "colour": _colour_fields, "mark": _mark_fields}
 
 
-def range_words(name: str, found: BlendRange) -> str:
+def range_words(found: BlendRange) -> str:
     """What a range lets through, in a few words."""
     low, high = (round(255 * one) for one in (found.shown_from, found.shown_to))
     reads = "" if found.reads == "luminance" else f"{found.reads} "
@@ -282,8 +322,7 @@ def range_words(name: str, found: BlendRange) -> str:
         where = f"{reads}up to {high}"
     else:
         where = f"{reads}{low} to {high}"
-    of = {"range_own": "its own", "range_input": "what it lands on"}.get(name, "what is beneath")
-    return f"{'all but ' if found.outside else ''}{where} of {of}"
+    return f"{'all but ' if found.outside else ''}{where} of {RANGES[found.of][2]}"
 
 
 def fade_words(fade: Fade) -> str:
@@ -303,4 +342,24 @@ def landings_of(piece: Piece) -> list[tuple[str, list, Landing]]:
         if part not in ("piece", "ground"):
             item = piece.item(part)
             found.append((f"{named[:20]}: how it lands", [*base, "landing"], item.landing))
+    return found
+
+
+def holders(piece: Piece) -> dict[str, list[str]]:
+    """{id of a mark or group: [title of what it holds in or out, ...]}."""
+    found: dict[str, list[str]] = {}
+    for title, _, landing in landings_of(piece):
+        for limit in landing.limits:
+            if limit.kind == "mark":
+                side = "kept out of it" if limit.outside else "kept in it"
+                found.setdefault(str(limit.mark), []).append(f"{title}, {side}")
+    return found
+
+
+def within(piece: Piece, ids: list[str]) -> set[str]:
+    """Marks and groups with all that they have in them."""
+    found = set(ids)
+    for item in piece.items():
+        if item.id in found:
+            found |= {one.id for one in getattr(item, "members", ())}
     return found

@@ -22,7 +22,7 @@ from kilncore.layout.layout import Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
 from kilncore.steps.wear_settings import POINTS
-from kilnmark.bench.holds import Holds
+from kilnmark.bench.holds import Holds, holders
 from kilnmark.bench.placed import readings_of
 from kilnmark.bench.remedies import Warned, warned_of
 from kilnmark.bench.strip import Tab, name_of, tabs
@@ -93,6 +93,7 @@ class Sheet:
     warned: tuple[Warned, ...] = ()
     lines: tuple[Line, ...] = ()
     holds: Holds | None = None
+    holding: tuple[str, ...] = ()  # what a mark or group holds in or out
 
     @property
     def path_json(self) -> str:
@@ -345,6 +346,7 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         [*_name_of(mark, path), *fields_of(mark.art, [*path, "art"])],
         mark=mark,
         notes=_art_notes(piece, mark, layout),
+        holding=tuple(holders(piece).get(mark.id, ())),
         placement=fields_of(mark.placement, [*path, "placement"]),
         artwork=artwork,
         typeface=typeface_of(mark.art, fonts) if isinstance(mark.art, Lettering) else None,
@@ -379,6 +381,7 @@ def _group_sheet(piece: Piece, group: Group) -> Sheet:
         fields_of(group, way),
         mark=group,
         placement=placement,
+        holding=tuple(holders(piece).get(group.id, ())),
         **_neighbours(piece, group.id),
     )
 

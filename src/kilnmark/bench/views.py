@@ -1,14 +1,17 @@
+import math
+
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
 from kilncore import edits
 from kilncore.document import dump
+from kilncore.engine.art_colours import art_colour_at, art_colours
 from kilncore.engine.held_back import held_back
-from kilncore.engine.range_tones import range_tones
+from kilncore.engine.range_tones import range_tones, tone_at
 from kilncore.engine.see_through import see_through
 from kilncore.engine.without import without_step, without_treatments
-from kilncore.errors import Superseded
+from kilncore.errors import KilnError, Superseded
 from kilncore.model.files import FontHash, TextureHash
 from kilncore.output.preview import encode
 from kilncore.recipe import SCALED
@@ -344,16 +347,36 @@ def readings(request, piece_id):
 @require_GET
 def tones(request, piece_id):
     """How often each tone occurs that a blend range reads, of exactly the pixels concerned."""
-    piece, asked = own_piece(request, piece_id), request.GET
-    counts = range_tones(
-        piece.document,
-        asked.get("part", ""),
-        asked.get("step") or None,
-        asked.get("of", ""),
-        asked.get("reads", ""),
-        assets(),
-    )
+    piece = own_piece(request, piece_id)
+    counts = range_tones(piece.document, *_range_asked(request), assets())
     return JsonResponse({"counts": [round(float(one), 6) for one in counts]})
+
+
+@require_GET
+def tone(request, piece_id):
+    """The tone that a blend range reads at a place."""
+    piece = own_piece(request, piece_id)
+    place = tuple(_decimal(request.GET.get(axis)) for axis in "xy")
+    if None in place:
+        raise KilnError("A place is two numbers.")
+    found = tone_at(piece.document, *_range_asked(request), place, assets())
+    return JsonResponse({"tone": found and round(found, 5)})
+
+
+def _range_asked(request) -> tuple:
+    """(part, step, of, reads)."""
+    asked = request.GET
+    step = asked.get("step") or None
+    return asked.get("part", ""), step, asked.get("of", ""), asked.get("reads", "")
+
+
+@require_GET
+def colours(request, piece_id):
+    """The flat colours of a part's bare art; with a place, the one that is nearest to it there."""
+    piece, part = own_piece(request, piece_id), request.GET.get("part", "")
+    place = tuple(_decimal(request.GET.get(axis)) for axis in "xy")
+    at = None if None in place else art_colour_at(piece.document, part, place, assets())
+    return JsonResponse({"colours": art_colours(piece.document, part, assets()), "at": at})
 
 
 @require_GET
@@ -396,7 +419,8 @@ def _number(text: str | None) -> int | None:
 
 def _decimal(text: str | None) -> float | None:
     try:
-        return float(text) if text and len(text) < 30 else None
+        found = float(text) if text and len(text) < 30 else None
+        return found if found is not None and math.isfinite(found) else None
     except ValueError:
         return None
 

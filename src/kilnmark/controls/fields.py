@@ -19,6 +19,7 @@ from kilncore.prep.base import PICTURE
 
 WHOLE = ("levels", "crop")  # controls that several settings of a model share
 SHAPES = (("ellipse", "Ellipse"), ("rectangle", "Rectangle"))
+OUTLINE = ("outline", "Freehand")
 EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
 
 
@@ -152,7 +153,8 @@ class Field:
     def shapes(self) -> "Field":
         """Of a region."""
         path = [*self.path, "shape"]
-        return Field("shape", "choice", "Shape", "", path, self.value.shape, choices=SHAPES)
+        drawn = (OUTLINE,) if getattr(self.value, "outline", ()) else ()
+        return Field("shape", "choice", "Shape", "", path, self.value.shape, choices=SHAPES + drawn)
 
     @property
     def flips(self) -> list["Field"]:

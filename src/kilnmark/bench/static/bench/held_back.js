@@ -6,7 +6,7 @@ import { context } from "./context.js";
 
 const BENCH = Math.random().toString(36).slice(2);
 const LINGERS_MS = 1400; // after a control came to rest
-const HOLDS = ["range_own", "range_input", "range_beneath", "limits", "fade"];
+const HOLDS = ["ranges", "limits", "fade"];
 
 const holds = ({ path }) => Array.isArray(path) && path.includes("landing") && HOLDS.includes(path[path.indexOf("landing") + 1]);
 

@@ -5,6 +5,7 @@ const NAMES = ["hidden_below", "shown_from", "shown_to", "hidden_above"];
 const SHOULDER = 20 / 255;
 const REST_MS = 350;
 const TALL = 64;
+const LEAST = 0.002; // of the pixels: with fewer nothing lands
 const clamp = (value, least, most) => Math.min(Math.max(value, least), most);
 
 document.addEventListener("alpine:init", () => {
@@ -14,7 +15,7 @@ document.addEventListener("alpine:init", () => {
 
     init() {
       this.refresh();
-      this.hover = ({ detail }) => this.mark(detail.tone);
+      this.hover = ({ detail }) => this.hovered(detail.at);
       window.addEventListener("tone-under", this.hover);
     },
     destroy() { window.removeEventListener("tone-under", this.hover); },
@@ -81,17 +82,40 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-change", { edits: this.edits, label: "Blend range", reload: true });
     },
 
-    // In an order in which they never cross: all at once.
-    get edits() { return [{ op: "set", path: this.path, value: { ...this.kept, ...this.values } }]; },
-    get kept() { return { on: true, outside: this.$root.dataset.outside === "true", reads: this.$root.dataset.reads }; },
+    get edits() { return NAMES.map((name) => ({ op: "set", path: [...this.path, name], value: this.values[name] })); },
 
     // Round the tone that is clicked on the piece, with soft shoulders.
     pick() {
-      this.$dispatch("tone-picked", { ...this.$root.dataset, give: (tone) => {
-        const around = { hidden_below: tone - 2 * SHOULDER, shown_from: tone - SHOULDER, shown_to: tone + SHOULDER, hidden_above: tone + 2 * SHOULDER };
-        this.set(Object.fromEntries(NAMES.map((name) => [name, clamp(around[name], 0, 1)])));
-        this.commit();
-      } });
+      this.$dispatch("tone-picked", { ...this.$root.dataset, give: (tone) => this.around(tone) });
+    },
+
+    around(tone) {
+      const around = { hidden_below: tone - 2 * SHOULDER, shown_from: tone - SHOULDER, shown_to: tone + SHOULDER, hidden_above: tone + 2 * SHOULDER };
+      this.set(Object.fromEntries(NAMES.map((name) => [name, clamp(around[name], 0, 1)])));
+      this.commit();
+    },
+
+    // Shoulders of at least 20 levels, as far as there is room.
+    soften() {
+      const { hidden_below: a, shown_from: b, shown_to: c, hidden_above: d } = this.values;
+      const low = b > 0 ? Math.min(a, Math.max(b - SHOULDER, 0)) : 0;
+      const high = c < 1 ? Math.max(d, Math.min(c + SHOULDER, 1)) : 1;
+      this.set({ hidden_below: low, shown_from: b, shown_to: c, hidden_above: high });
+      this.commit();
+    },
+
+    // The tone in the middle of those that there are.
+    takeThere() {
+      let sum = 0;
+      const middle = this.counts.findIndex((count) => (sum += count) >= 0.5);
+      this.around(Math.max(middle, 0) / 255);
+    },
+
+    remedy({ currentTarget }) { this[currentTarget.dataset.act](); },
+
+    hovered(at) {
+      if (!at || !this.$root.offsetParent) return void this.mark(null);
+      this.$dispatch("tone-wanted", { ...this.$root.dataset, at, give: (tone) => this.mark(tone) });
     },
 
     mark(tone) {
@@ -122,17 +146,37 @@ document.addEventListener("alpine:init", () => {
       this.part("[data-tones]").setAttribute("d", `M0 ${TALL} ${line} L256 ${TALL}Z`);
     },
 
-    // A hard edge, or a range through which nothing lands, said in words.
+    // A hard edge, or a range through which nothing lands, said in words, with what can be done.
     tell() {
+      const [words, act, remedy] = this.fault() ?? ["", "", ""];
+      const button = this.part("[data-remedy]");
+      this.part("[data-range-told]").textContent = words;
+      Object.assign(button, { hidden: !words, textContent: remedy });
+      button.dataset.act = act;
+    },
+
+    fault() {
       const { hidden_below: a, shown_from: b, shown_to: c, hidden_above: d } = this.values;
+      if (this.counts.length && this.lands < LEAST) return [`Nothing lands: ${this.missing()}.`, "takeThere", "Take the tones that are there"];
       const hard = (b > 0 && b - a < 2 / 255) || (c < 1 && d - c < 2 / 255);
-      const told = this.part("[data-range-told]");
-      told.textContent = hard ? "A hard edge looks cut out: soften it." : "";
-      if (!this.counts.length) return;
+      return hard ? ["A hard edge looks cut out: soften it.", "soften", "Soften it"] : null;
+    },
+
+    get lands() {
+      const { hidden_below: a, shown_from: b, shown_to: c, hidden_above: d } = this.values;
       const weight = (t) => Math.min(t >= b ? 1 : (t - a) / Math.max(b - a, 1e-6), t <= c ? 1 : (d - t) / Math.max(d - c, 1e-6));
       const through = this.counts.reduce((sum, count, n) => sum + count * Math.max(weight(n / 255), 0), 0);
-      const lands = this.$root.dataset.outside === "true" ? 1 - through : through;
-      if (lands < 0.002) told.textContent = "Nothing lands: no pixel here has these tones.";
+      return this.$root.dataset.outside === "true" ? 1 - through : through;
+    },
+
+    missing() {
+      const { of, reads, outside } = this.$root.dataset;
+      const whose = { own: "no pixel of it", input: "no pixel that it lands on", beneath: "no pixel beneath" }[of];
+      const mean = this.counts.reduce((sum, count, n) => sum + (count * n) / 255, 0);
+      if (outside === "true") return `${whose} has any other tones`;
+      const above = mean < this.values.shown_from;
+      const words = { luminance: ["dark", "light"], lightness: ["dark", "light"], saturation: ["grey", "colourful"] }[reads];
+      return words ? `${whose} is that ${words[Number(above)]}` : `${whose} has ${above ? "so much" : "so little"} ${reads}`;
     },
   }));
 });

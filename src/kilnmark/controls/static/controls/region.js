@@ -12,6 +12,7 @@ document.addEventListener("alpine:init", () => {
 
     get path() { return JSON.parse(this.$root.dataset.path); },
     draw() { this.$dispatch("region-wanted", { path: this.path }); },
+    drawFreehand() { this.$dispatch("region-wanted", { path: this.path, freehand: true }); },
     toggle() { this.$dispatch("placement-wanted", { path: this.pressed === "true" ? null : this.$root.dataset.path }); },
     remove() {
       if (this.pressed === "true") this.$dispatch("placement-wanted", { path: null });

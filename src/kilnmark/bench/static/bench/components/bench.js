@@ -10,7 +10,7 @@ import { panning } from "../panning.js";
 import { Session } from "../session.js";
 import { Stage } from "../stage.js";
 import { memberAt } from "../finding.js";
-import { drawFrame } from "../drawing.js";
+import { drawFrame, drawOutline } from "../drawing.js";
 import { FadeTarget } from "../fade_target.js";
 import { MarkTarget, PageRegionTarget, RegionTarget, SeveralTarget, TextureTarget } from "../targets.js";
 import { tellTones } from "../tones.js";
@@ -133,12 +133,13 @@ document.addEventListener("alpine:init", () => {
       return new Target(session, path, choice.part, page);
     },
 
-    async drawRegion({ detail: { path } }) {
-      const frame = await drawFrame(context.stage, byId("overlay"));
+    async drawRegion({ detail: { path, freehand } }) {
+      const frame = await (freehand ? drawOutline : drawFrame)(context.stage, byId("overlay"));
       if (!frame) return;
       const target = this.placed(path);
-      const values = target.values({ ...frame, rotation_deg: 0 });
       const there = context.session.at(path);
+      const shape = freehand ? { shape: "outline", outline: frame.outline } : there?.shape === "outline" ? { shape: "rectangle" } : {};
+      const values = { ...target.values({ ...frame, rotation_deg: 0 }), ...shape };
       const fresh = { shape: "ellipse", feather: { value: 4, unit: "px" }, ...values };
       const edits = there ? Object.entries(values).map(([name, value]) => ({ op: "set", path: [...path, name], value })) : [{ op: "set", path, value: fresh }];
       await context.session.change(edits, "Region drawn", { reload: true });
@@ -259,10 +260,10 @@ document.addEventListener("alpine:init", () => {
 
     remove() {
       const { session, choice: { part, step }, several } = context;
-      if (several.length > 1) return void session.change([{ op: "remove_marks", marks: several }], "Marks removed", { reload: true });
+      if (several.length > 1) return void announce("marks-going", { edit: { op: "remove_marks", marks: several }, label: "Marks removed" });
       if (session.mark(part)?.locked && step === "bare") return void session.say("trouble", { message: "This mark is locked. Unlock it in its sheet to remove it." });
       if (treatmentOf(part).some((item) => item.id === step)) session.change([{ op: "remove_step", step }], "Step removed", { reload: true });
-      else if (step === "bare" && session.mark(part)) session.change([{ op: "remove_mark", mark: part }], "Mark removed", { reload: true });
+      else if (step === "bare" && session.mark(part)) announce("marks-going", { edit: { op: "remove_mark", mark: part }, label: "Mark removed" });
     },
 
     chooseOne() {

@@ -4,8 +4,7 @@ import { morph } from "../../controls/lib/morph.js";
 import { formatNumber } from "../../controls/lib/numbers.js";
 import { get, getJson } from "../api.js";
 import { context, unitOf } from "../context.js";
-import { pickFrom } from "../picking.js";
-import { toneOf } from "../tones.js";
+import { pickFrom, pickPoint } from "../picking.js";
 
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -27,15 +26,19 @@ document.addEventListener("alpine:init", () => {
       if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
       this.$root.removeAttribute("aria-busy");
       if (!answer.ok) return void session.say("trouble", { message: answer.message });
-      if (this.shown !== JSON.stringify({ part, step, several: several.join() })) this.holdBack("");
+      const known = this.shown === JSON.stringify({ part, step, several: several.join() }) && this.holds();
+      if (!known) this.holdBack("");
       this.shown = JSON.stringify({ part, step, several: several.join() });
       const { scrollTop } = this.$root;
       this.upTo = "false";
       this.measure();
       morph(this.$root, answer.data);
+      if (known) for (const one of this.$root.querySelectorAll(".hold")) one.open ||= !known.includes(one.getAttribute("key")); // a new one is set next
       this.$root.scrollTop = scrollTop;
       this.$dispatch("sheet-loaded", { old: session.queue.length > 0 });
     },
+
+    holds() { return [...this.$root.querySelectorAll(".hold")].map((one) => one.getAttribute("key")); },
 
     // The sheet of something else takes no clicks: they would be meant for what is chosen now.
     wait(wanted) {
@@ -53,10 +56,16 @@ document.addEventListener("alpine:init", () => {
       session.change(edits, label, { reload });
     },
 
-    // A button that says which edit it makes.
+    // A button that says which edit it makes, or which ones.
     act({ currentTarget }) {
       const { edit, label, added } = currentTarget.dataset;
-      context.session.change([JSON.parse(edit)], label, added === undefined ? { reload: true } : { added: true });
+      context.session.change([JSON.parse(edit)].flat(), label, added === undefined ? { reload: true } : { added: true });
+    },
+
+    // An edit by which marks go: what they hold is asked about first.
+    letGo({ currentTarget }) {
+      const { edit, label } = currentTarget.dataset;
+      this.$dispatch("marks-going", { edit: JSON.parse(edit), label });
     },
 
     // One of several edits.
@@ -97,10 +106,28 @@ document.addEventListener("alpine:init", () => {
       if (answer.ok) give(answer.data.counts);
     },
 
-    // The tone under the next click on the piece, as a range reads it.
-    async pickTone({ detail: { reads, give } }) {
-      const found = await pickFrom(context.stage);
-      if (found) give(toneOf(found, reads));
+    // The tone that a range reads under the next click on the piece, or under the pointer.
+    async pickTone({ detail }) {
+      const found = await pickPoint(context.stage);
+      if (found) this.wantTone({ detail: { ...detail, at: found.at } });
+    },
+
+    async wantTone({ detail: { part, step, of, reads, at: [x, y], give } }) {
+      const asked = { part, step, of, reads, x: x.toFixed(2), y: y.toFixed(2) };
+      const answer = await getJson(`${context.session.base}tones/at/?${new URLSearchParams(asked)}`);
+      if (answer.ok && answer.data.tone !== null) give(answer.data.tone);
+    },
+
+    // The colours of the bare art of a part, and the one under the next click.
+    async wantArtColours({ detail: { part, give } }, at = null) {
+      const place = at ? { x: at[0].toFixed(2), y: at[1].toFixed(2) } : {};
+      const answer = await getJson(`${context.session.base}colours/?${new URLSearchParams({ part, ...place })}`);
+      if (answer.ok) give(answer.data);
+    },
+
+    async pickArtColour(event) {
+      const found = await pickPoint(context.stage);
+      if (found) this.wantArtColours(event, found.at);
     },
 
     async pickColour({ detail }) {

@@ -104,9 +104,27 @@ class HeldBack(Asked):
 
 
 class Seen(Asked):
-    """A picture of one of a piece's states."""
+    """A picture of one of a piece's states. without : a step that is off, or 'treatments'."""
 
     view: Region
+    without: PartId | None = None
+    bench: Annotated[str, StringConstraints(max_length=40)] = ""
+    sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
+class Moment(Asked):
+    """One of a piece's states, with a step off, or with all 'treatments'."""
+
+    state: Annotated[int, Field(ge=0, le=2**53)]
+    without: PartId | None = None
+
+
+class Apart(Asked):
+    """What changed from one version to another."""
+
+    view: Region
+    before: Moment
+    after: Moment
     bench: Annotated[str, StringConstraints(max_length=40)] = ""
     sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
 

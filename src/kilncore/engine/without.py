@@ -15,6 +15,11 @@ def without_treatments(piece: Piece) -> Piece:
     return _changed(piece, lambda step: True)
 
 
+def without_something(piece: Piece, what: str) -> Piece:
+    """what : a step's id, or 'treatments' for all of them."""
+    return without_treatments(piece) if what == "treatments" else without_step(piece, what)
+
+
 def _changed(value: Any, off) -> Any:
     """A copy; whatever holds no such step stays the same object."""
     if isinstance(value, Step):

@@ -12,6 +12,7 @@ from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.errors import KilnError
 from kilncore.graph.keys import code_version, key_of
+from kilncore.measure.difference import Difference, difference
 from kilncore.output.preview import encode
 from kilncore.pixels.colour import BT709, hex_to_rgb
 from kilncore.pixels.planes import to_planes
@@ -24,6 +25,8 @@ STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
 CLOSE_RATIO = 2.0  # of what is wider only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
+LEAST_AREA = 24  # px of the piece that a strip shows across
+Area = tuple[float, float, float, float]  # x, y, width, height in document px
 DRAWN_BY = code_version(
     Path(__file__).parent
 )  # how a picture is cut out and marked is part of what it depends on
@@ -31,7 +34,7 @@ DRAWN_BY = code_version(
 
 @dataclass(frozen=True)
 class View:
-    region: tuple[float, float, float, float]
+    region: Area
     scale: float
 
 
@@ -61,38 +64,61 @@ def stage(
     return encode(found, lossless=exact)
 
 
+def change_picture(
+    before: Piece, after: Piece, view: View, cancelled
+) -> tuple[bytes, str, Difference]:
+    """(bytes, media type, what changed) of two versions as the stage shows them: the later one
+    faded to grey, the change in ember.
+    """
+    if before.size_px != after.size_px:
+        raise KilnError("These versions have different sizes: they cannot be laid over another.")
+    shown = [
+        engine.pixels(one, view.region, view.scale, assets(), truly=True, cancelled=cancelled)
+        for one in (before, after)
+    ]
+    told = difference(*shown)
+    content, media_type = encode(_in_ember(_float(shown[1]), told.change), lossless=True)
+    return content, media_type, told
+
+
+def _in_ember(picture: np.ndarray, change: np.ndarray) -> np.ndarray:
+    """(H, W, 3) uint8: a picture faded to grey, and where it changed ember, more where it is
+    more."""
+    share = np.clip(change * LOUDER, 0, 1)[..., None]
+    grey = FADED + (1 - FADED) * (picture[..., :3] @ BT709)[..., None]
+    return np.rint((grey + share * (hex_to_rgb(EMBER) - grey)) * 255).astype(np.uint8)
+
+
 def found(owner: int, key: str, alone: bool) -> tuple[bytes, str] | None:
     """A picture that was drawn before, by the key that the strip's page told."""
     return PICTURES.find((owner, alone, key))
 
 
-def strip_picture(owner: int, state, point: Point, alone: bool) -> tuple[bytes, str]:
-    """The piece as it stands at a point, near the mark that is treated; or what the step there
-    alone changed.
+def strip_picture(
+    owner: int, state, point: Point, alone: bool, area: Area | None = None
+) -> tuple[bytes, str]:
+    """The piece as it stands at a point, near the mark that is treated, or in an area of its own;
+    or what the step there alone changed.
 
     The pictures of one strip are asked for at once: whoever comes first has all drawn that are not
     there yet, and the others wait.
     """
-    piece = state.document
+    piece, key = state.document, point_key(state.document, point, area)
     if alone:
-        return PICTURES.get(
-            (owner, True, point_key(piece, point)), lambda: alone_picture(piece, point)
-        )
+        return PICTURES.get((owner, True, key), lambda: alone_picture(piece, point, area))
     PICTURES.get(
-        (owner, "strip", state.digest, point.part), lambda: _draw_strip(owner, piece, point.part)
+        (owner, "strip", state.digest, point.part, area),
+        lambda: _draw_strip(owner, piece, point.part, area),
     )
-    return PICTURES.get(
-        (owner, False, point_key(piece, point)),
-        lambda: draft(_small([(piece, point)], point.part)[0]),
-    )
+    return PICTURES.get((owner, False, key), lambda: draft(_small(piece, [point], area)[0]))
 
 
-def _draw_strip(owner: int, piece: Piece, part: str) -> bool:
-    keys = {point: (owner, False, point_key(piece, point)) for point in points_of(piece, part)}
+def _draw_strip(owner: int, piece: Piece, part: str, area: Area | None) -> bool:
+    points = points_of(piece, part)
+    keys = {point: (owner, False, point_key(piece, point, area)) for point in points}
     missing = [point for point, key in keys.items() if key not in PICTURES]
-    for point, pixels in zip(
-        missing, _small([(piece, point) for point in missing], part) if missing else (), strict=True
-    ):
+    drawn = _small(piece, missing, area) if missing else ()
+    for point, pixels in zip(missing, drawn, strict=True):
         PICTURES.put(keys[point], draft(pixels))
     return True
 
@@ -103,21 +129,16 @@ def points_of(piece: Piece, part: str) -> list[Point]:
     return [Point(part, steps) for steps in range(most + 1)]
 
 
-def alone_picture(piece: Piece, point: Point) -> tuple[bytes, str]:
+def alone_picture(piece: Piece, point: Point, area: Area | None = None) -> tuple[bytes, str]:
     """What the step at a point alone changed: the piece faded to grey, the change in ember,
     stronger where it is more.
     """
-    points = (
+    points = [
         Point(point.part, steps, on_stock=False) for steps in (max(point.steps - 1, 0), point.steps)
-    )
-    before, after = (
-        _float(found) for found in _small([(piece, one) for one in points], point.part)
-    )
+    ]
+    before, after = (_float(found) for found in _small(piece, points, area))
     change = np.abs(to_planes(after) - to_planes(before)).max(0)
-    share = np.clip(change * LOUDER, 0, 1)[..., None]
-    grey = FADED + (1 - FADED) * (after[..., :3] @ BT709)[..., None]
-    out = grey + share * (hex_to_rgb(EMBER) - grey)
-    return draft(np.rint(out * 255).astype(np.uint8))
+    return draft(_in_ember(after, change))
 
 
 def tried(owner: int, piece: Piece, part: str, large: bool = False) -> tuple[bytes, str]:
@@ -173,18 +194,19 @@ def _float(pixels: np.ndarray) -> np.ndarray:
     return out
 
 
-def point_key(piece: Piece, point: Point) -> str:
+def point_key(piece: Piece, point: Point, area: Area | None = None) -> str:
     """The key of a strip picture: the same as long as the picture is."""
-    return key_of(
-        plan_of(piece).up_to(point).key, strip_region(piece, point.part), STRIP_SIZE, DRAWN_BY
-    )
+    region = strip_region(piece, point.part, area)
+    return key_of(plan_of(piece).up_to(point).key, region, STRIP_SIZE, DRAWN_BY)
 
 
-def strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
+def strip_region(piece: Piece, part: str, area: Area | None = None) -> Area:
     """The part of the piece a strip shows: all of it, or the mark with some room, in the picture's
-    proportions.
+    proportions; or what lies around an area, as far as it is on the piece.
     """
     width, height = piece.size_px
+    if area is not None:
+        return _around(piece, area)
     if part in ("ground", "piece"):
         return 0, 0, width, height
     plan = plan_of(piece)
@@ -192,15 +214,22 @@ def strip_region(piece: Piece, part: str) -> tuple[float, float, float, float]:
     if box.empty:
         return 0, 0, width, height
     room = ROOM * max(box.width, box.height)
-    wide = max(box.width + 2 * room, (box.height + 2 * room) * STRIP_SIZE[0] / STRIP_SIZE[1])
+    grown = box.left - room, box.top - room, box.width + 2 * room, box.height + 2 * room
+    return _around(piece, grown)
+
+
+def _around(piece: Piece, area: Area) -> Area:
+    """In the picture's proportions, on the piece."""
+    (width, height), (left, top, across, down) = piece.size_px, area
+    wide = max(across, down * STRIP_SIZE[0] / STRIP_SIZE[1], LEAST_AREA)
     wide, tall = min(wide, width), min(wide * STRIP_SIZE[1] / STRIP_SIZE[0], height)
-    x = min(max((box.left + box.right - wide) / 2, 0), width - wide)
-    y = min(max((box.top + box.bottom - tall) / 2, 0), height - tall)
-    return round(x), round(y), round(wide), round(tall)
+    x = min(max(left + (across - wide) / 2, 0), width - wide)
+    y = min(max(top + (down - tall) / 2, 0), height - tall)
+    return round(x), round(y), max(round(wide), 1), max(round(tall), 1)
 
 
-def _small(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
+def _small(piece: Piece, points: list[Point], area: Area | None = None) -> list[np.ndarray]:
     """Pictures for the strip of a part."""
-    region = strip_region(wanted[0][0], part)
+    region = strip_region(piece, points[0].part, area)
     scale = min(1.0, STRIP_SIZE[0] / region[2], STRIP_SIZE[1] / region[3])
-    return engine.together(wanted, region, scale, assets())
+    return engine.together([(piece, point) for point in points], region, scale, assets())

@@ -2,7 +2,9 @@
 it.
 """
 
+import math
 from dataclasses import dataclass
+from functools import partial
 
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import Piece
@@ -10,7 +12,9 @@ from kilncore.engine.plan import Point
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
 from kilncore.steps import STEPS
-from kilnmark.bench.pictures import point_key, points_of
+from kilnmark.bench.pictures import Area, point_key, points_of
+
+MOST_AWAY = 1e6
 
 
 @dataclass(frozen=True)
@@ -88,22 +92,22 @@ def name_of(mark) -> str:
     return mark.name or getattr(mark.art, "text", "").replace("\n", " ")[:24] or "Mark"
 
 
-def frames(piece: Piece, part: str) -> list[Frame]:
+def frames(piece: Piece, part: str, area: Area | None = None) -> list[Frame]:
+    """area : of the piece, that all pictures show; None for that around the part."""
     treatments = piece.treatments()
     if part not in treatments:
         raise KilnError("This part is no longer on the piece.", part)
-    found = [_frame(piece, part, "bare", 0, _first_title(part), _first_summary(piece, part))]
+    make = partial(_frame, piece, part, area)
+    found = [make("bare", 0, _first_title(part), _first_summary(piece, part))]
     for number, step in enumerate(treatments[part], 1):
         kind = STEPS.named(step.kind)
-        found.append(
-            _frame(piece, part, step.id, number, kind.title, _summary(kind, step), step.on)
-        )
+        found.append(make(step.id, number, kind.title, _summary(kind, step), step.on))
     if part not in ("ground", "piece"):
         landing = piece.item(part).landing
         text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace(
             "%", " %"
         )
-        found.append(_frame(piece, part, "lands", len(treatments[part]) + 1, "Lands", text))
+        found.append(make("lands", len(treatments[part]) + 1, "Lands", text))
     return found
 
 
@@ -120,8 +124,19 @@ def point_at(piece: Piece, part: str, number: int) -> Point:
     return Point(part, number)
 
 
-def _frame(piece, part, step, number, title, summary, on=True) -> Frame:
-    return Frame(step, number, title, summary, point_key(piece, Point(part, number)), on)
+def _frame(piece, part, area, step, number, title, summary, on=True) -> Frame:
+    return Frame(step, number, title, summary, point_key(piece, Point(part, number), area), on)
+
+
+def area_of(text: str) -> Area | None:
+    """An area as an address tells it, 'x,y,width,height' in document px; None for anything else."""
+    try:
+        x, y, width, height = (float(one) for one in text.split(",")) if text else ()
+    except ValueError:
+        return None
+    sound = all(map(math.isfinite, (x, y, width, height))) and min(width, height) > 0
+    near = max(map(abs, (x, y, width, height))) < MOST_AWAY
+    return (x, y, width, height) if sound and near else None
 
 
 def _first_title(part: str) -> str:

@@ -10,7 +10,7 @@ from kilncore.engine.art_colours import art_colour_at, art_colours
 from kilncore.engine.held_back import held_back
 from kilncore.engine.range_tones import range_tones, tone_at
 from kilncore.engine.see_through import see_through
-from kilncore.engine.without import without_step, without_treatments
+from kilncore.engine.without import without_something
 from kilncore.errors import KilnError, Superseded
 from kilncore.model.files import FontHash, TextureHash
 from kilncore.output.preview import encode
@@ -73,6 +73,8 @@ def bench(request, piece_id):
 def strip_view(request, piece_id):
     piece = own_piece(request, piece_id)
     document, part = piece.document, request.GET.get("part", "ground")
+    told = request.GET.get("area", "")
+    area = strip.area_of(told)
     return render(
         request,
         "bench/strip.html",
@@ -81,7 +83,8 @@ def strip_view(request, piece_id):
             "part": part,
             "chosen": request.GET.get("step", "bare"),
             "tabs": strip.tabs(document),
-            "frames": strip.frames(document, part),
+            "frames": strip.frames(document, part, area),
+            "area": told if area else "",
             "offered": strip.offered(part),
             "treatment_path": sheets.treatment_path(document, part),
         },
@@ -98,8 +101,9 @@ def strip_picture(request, piece_id, part, number, key):
     if known:
         return kept_by_key(*known)
     point = strip.point_at(piece.document, part, number)
-    drawn = pictures.strip_picture(request.user.pk, piece.head, point, alone)
-    return kept_by_key(*drawn, fresh=key == pictures.point_key(piece.document, point))
+    area = strip.area_of(request.GET.get("area", ""))
+    drawn = pictures.strip_picture(request.user.pk, piece.head, point, alone, area)
+    return kept_by_key(*drawn, fresh=key == pictures.point_key(piece.document, point, area))
 
 
 @require_GET
@@ -260,12 +264,9 @@ def stage(request, piece_id):
         return JsonResponse(STALE, status=409)
     document, files = _edited(request, piece, asked.edits)
     document = see_through(document, asked.see) if asked.see else document
-    if asked.without == "treatments":
-        document = without_treatments(document)
-    elif asked.without:
-        document = without_step(document, asked.without)
+    document = without_something(document, asked.without) if asked.without else document
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
-    return _newest(
+    return newest(
         request,
         asked,
         lambda outdated: pictures.stage(
@@ -284,7 +285,7 @@ def _edited(request, piece: Piece, changes: list[dict]):
     return document, files
 
 
-def _newest(request, asked, draw):
+def newest(request, asked, draw):
     """draw(outdated) as (bytes, media type); refused when its bench asks for a newer one."""
     outdated = turns.supersede((request.user.pk, asked.bench), asked.sequence)
     try:
@@ -309,7 +310,7 @@ def held_view(request, piece_id):
         found = held_back(document, *region, files, cancelled=outdated)
         return encode(LOOKS[asked.look](*found), lossless=True)
 
-    return _newest(request, asked, draw)
+    return newest(request, asked, draw)
 
 
 @require_GET
@@ -356,11 +357,17 @@ def tones(request, piece_id):
 def tone(request, piece_id):
     """The tone that a blend range reads at a place."""
     piece = own_piece(request, piece_id)
-    place = tuple(_decimal(request.GET.get(axis)) for axis in "xy")
-    if None in place:
+    place = _place(request)
+    if place is None:
         raise KilnError("A place is two numbers.")
     found = tone_at(piece.document, *_range_asked(request), place, assets())
     return JsonResponse({"tone": found and round(found, 5)})
+
+
+def _place(request) -> tuple[float, float] | None:
+    """(x, y) in document px; None for anything else."""
+    found = tuple(_decimal(request.GET.get(axis)) for axis in "xy")
+    return found if None not in found and all(map(math.isfinite, found)) else None
 
 
 def _range_asked(request) -> tuple:
@@ -374,8 +381,8 @@ def _range_asked(request) -> tuple:
 def colours(request, piece_id):
     """The flat colours of a part's bare art; with a place, the one that is nearest to it there."""
     piece, part = own_piece(request, piece_id), request.GET.get("part", "")
-    place = tuple(_decimal(request.GET.get(axis)) for axis in "xy")
-    at = None if None in place else art_colour_at(piece.document, part, place, assets())
+    place = _place(request)
+    at = place and art_colour_at(piece.document, part, place, assets())
     return JsonResponse({"colours": art_colours(piece.document, part, assets()), "at": at})
 
 
@@ -419,8 +426,7 @@ def _number(text: str | None) -> int | None:
 
 def _decimal(text: str | None) -> float | None:
     try:
-        found = float(text) if text and len(text) < 30 else None
-        return found if found is not None and math.isfinite(found) else None
+        return float(text) if text and len(text) < 30 else None
     except ValueError:
         return None
 

@@ -6,6 +6,7 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/pins/", views.listing, name="piece-pins"),
     path("pieces/<uuid:piece_id>/pins/pin/", views.pin, name="piece-pin"),
     path("pieces/<uuid:piece_id>/versions/", views.versions, name="piece-versions"),
+    path("pieces/<uuid:piece_id>/versions/apart/", views.apart, name="piece-apart"),
     path("pieces/<uuid:piece_id>/versions/<int:state_id>/", views.seen, name="piece-seen"),
     path(
         "pieces/<uuid:piece_id>/versions/<int:state_id>/readings/",

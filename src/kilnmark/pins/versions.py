@@ -5,6 +5,7 @@ when an aim was last solved, and those that are pinned.
 from dataclasses import dataclass
 
 from kilncore.errors import KilnError
+from kilncore.measure.difference import Difference
 from kilnmark.pieces.models import Piece, State
 
 FARTHEST_BACK = 80  # states
@@ -12,13 +13,17 @@ FARTHEST_BACK = 80  # states
 
 @dataclass(frozen=True)
 class Version:
+    """without : a step that is off in it, or 'treatments'."""
+
     name: str
     state: int
     role: str = ""
+    without: str = ""
 
 
 def versions_of(piece: Piece, step: str = "") -> list[Version]:
-    """step : of a wear that may hold points from before words or art were changed."""
+    """step : the one that is chosen; a wear may hold points from before words or art were
+    changed."""
     found = [Version("As it is", piece.head_id, "now")]
     solved = last_solved(piece, step) if step else None
     if solved is not None:
@@ -26,6 +31,9 @@ def versions_of(piece: Piece, step: str = "") -> list[Version]:
     if piece.head.parent_id:
         label = piece.head.label[:60]
         found.append(Version(f"Before: {label}", piece.head.parent_id, "before"))
+    if step in {one.id for _, one in piece.document.steps()}:
+        found.append(Version("This step off", piece.head_id, "off", step))
+    found.append(Version("All treatments off", piece.head_id, "off", "treatments"))
     pins = piece.pins.here().select_related("state")
     return found + [Version(pin.name, pin.state_id, "pin") for pin in pins]
 
@@ -51,3 +59,13 @@ def _holds(state: State, step: str) -> bool:
     except KilnError:
         return False
     return getattr(steps.get(step) and steps[step].params, "held", None) is not None
+
+
+def change_words(found: Difference) -> str:
+    """How much of what is shown changed."""
+    if found.share == 0:
+        return "No pixel shown here changed."
+    share = f"{100 * found.share:.0f} %" if found.share >= 0.01 else "Less than 1 %"
+    mean, most = (max(round(255 * one), 1) for one in (found.mean, found.most))
+    levels = "level" if mean == 1 else "levels"
+    return f"{share} of the pixels shown changed, by {mean} {levels} on average, {most} at most."

@@ -1,15 +1,14 @@
 from dataclasses import asdict
 
-from django.http import HttpResponse, JsonResponse
+from django.http import JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
-from kilncore.errors import Superseded
+from kilncore.engine.without import without_something
 from kilnmark import door
 from kilnmark.bench import pictures, wear_readings
 from kilnmark.bench.snapshot import snapshot
-from kilnmark.bench.turns import turns
-from kilnmark.bench.views import STALE, own_piece
+from kilnmark.bench.views import STALE, newest, own_piece
 from kilnmark.pieces import actions as pieces
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.cards import card
@@ -17,7 +16,7 @@ from kilnmark.pieces.history import sittings
 from kilnmark.pieces.models import State
 from kilnmark.pins import actions
 from kilnmark.pins.models import Pin
-from kilnmark.pins.versions import versions_of
+from kilnmark.pins.versions import change_words, versions_of
 from kilnmark.private import kept_by_key
 from kilnmark.storage import assets
 
@@ -118,18 +117,40 @@ def state_restore(request, piece_id, state_id):
 def seen(request, piece_id, state_id):
     """The exact picture of a part of a piece as it was in one of its states."""
     piece = own_piece(request, piece_id)
-    state = get_object_or_404(State, pk=state_id, piece=piece)
     asked = door.asked(request, door.Seen)
-    outdated = turns.supersede((request.user.pk, "seen", asked.bench), asked.sequence)
-    try:
-        content, media_type = pictures.stage(
-            state.document, pictures.view_of(asked.view), True, None, outdated, assets()
-        )
-    except Superseded:
-        return JsonResponse(
-            {"reason": "superseded", "message": "A newer picture was asked for."}, status=409
-        )
-    return HttpResponse(content, content_type=media_type, headers={"Cache-Control": "no-store"})
+    document = _version(piece, state_id, asked.without)
+    return newest(
+        request,
+        asked,
+        lambda outdated: pictures.stage(
+            document, pictures.view_of(asked.view), True, None, outdated, assets()
+        ),
+    )
+
+
+@require_POST
+def apart(request, piece_id):
+    """What changed from one version to another, as a picture, and in words in a header."""
+    piece = own_piece(request, piece_id)
+    asked = door.asked(request, door.Apart)
+    before, after = (_version(piece, one.state, one.without) for one in (asked.before, asked.after))
+    told = []
+
+    def draw(outdated):
+        view = pictures.view_of(asked.view)
+        content, media_type, found = pictures.change_picture(before, after, view, outdated)
+        told.append(change_words(found))
+        return content, media_type
+
+    answer = newest(request, asked, draw)
+    if told:
+        answer["X-Told"] = told[0]
+    return answer
+
+
+def _version(piece, state_id: int, without: str | None):
+    document = get_object_or_404(State, pk=state_id, piece=piece).document
+    return without_something(document, without) if without else document
 
 
 @require_GET

@@ -42,7 +42,7 @@ export async function picture(url, data, signal) {
   const headers = { "X-CSRFToken": token(), Accept: "application/json", "Content-Type": "application/json" };
   try {
     const response = await fetch(url, { method: "POST", headers, body: JSON.stringify(data), signal });
-    if (response.ok && response.headers.get("content-type")?.startsWith("image/")) return { ok: true, image: await decoded(await response.blob()) };
+    if (response.ok && response.headers.get("content-type")?.startsWith("image/")) return { ok: true, image: await decoded(await response.blob()), told: response.headers.get("X-Told") ?? "" };
     const data_ = await told(response);
     if (signedOut(response, data_)) return { ok: false, status: 401, message: SIGNED_OUT, signedOut: true };
     return { ok: false, status: response.status, reason: data_.reason, message: data_.message || FAILED };

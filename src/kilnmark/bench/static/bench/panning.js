@@ -12,7 +12,8 @@ export function panning(stage, handles) {
   }, { passive: false });
 
   document.addEventListener("keydown", (event) => {
-    if (event.code !== "Space" || event.target.closest("input, textarea, select, button, dialog")) return;
+    const busy = event.target.closest("input, textarea, select, dialog") || (event.target.closest("button") && !element.matches(":hover"));
+    if (event.code !== "Space" || busy) return;
     event.preventDefault();
     handles.panning = true;
     element.classList.add("panning");

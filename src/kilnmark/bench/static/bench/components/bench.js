@@ -7,6 +7,7 @@ import { listen } from "../keys.js";
 import { dropping, pasting } from "../dropping.js";
 import { PageEdges } from "../page_edges.js";
 import { panning } from "../panning.js";
+import { measured } from "../screen.js";
 import { Session } from "../session.js";
 import { Stage } from "../stage.js";
 import { memberAt } from "../finding.js";
@@ -16,6 +17,7 @@ import { MarkTarget, PageRegionTarget, RegionTarget, SeveralTarget, TextureTarge
 import { tellTones } from "../tones.js";
 import { WordsOnPiece } from "../words.js";
 
+const MM_PER_INCH = 25.4;
 const byId = (id) => document.getElementById(id);
 const WAITING = { true: "Drawing…", false: "The kiln is warming up: the first picture takes a few seconds" };
 const TELLING = { draft: "Draft", exact: "Exact · this is what fires" };
@@ -323,7 +325,19 @@ document.addEventListener("alpine:init", () => {
     zoomIn() { this.zoom((view) => view.zoomTo(view.zoom * 1.5)); },
     zoomOut() { this.zoom((view) => view.zoomTo(view.zoom / 1.5)); },
     fit() { this.zoom((view) => view.fit()); },
-    truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); },
+    times(factor) { this.zoom((view) => view.zoomTo(factor / (window.devicePixelRatio || 1))); },
+    truePixels() { this.times(1); },
+    twice() { this.times(2); },
+    fourTimes() { this.times(4); },
+    // As large as it will be in print, on a screen that was measured once with a ruler.
+    printSize() {
+      const perMm = measured();
+      if (!perMm) return void this.measureScreen();
+      this.zoom((view) => view.zoomTo((perMm * MM_PER_INCH) / context.page.ppi));
+    },
+    measureScreen() { announce("screen-wanted"); },
+    screenMeasured() { this.printSize(); },
+    reverseFade() { byId("sheet").querySelector("[data-reverse-fade]")?.click(); },
     openFire() { context.openFire(); },
     openPins() { context.openPins(); },
     openTester() { announce("tester-wanted"); },

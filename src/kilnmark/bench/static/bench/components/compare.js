@@ -1,4 +1,4 @@
-// Two versions of the piece side by side, with one zoom and one place for both.
+// Two versions of the piece, side by side with one zoom and one place for both, or what changed from the first to the second.
 
 import { get, getJson, picture } from "../api.js";
 import { context } from "../context.js";
@@ -10,7 +10,7 @@ const FAR = 40; // px that an arrow key moves
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("compare", () => ({
-    trouble: "", zoomLabel: "", sequence: 0, view: null, timer: 0,
+    trouble: "", zoomLabel: "", sequence: 0, view: null, timer: 0, apart: false, told: "",
 
     init() {
       window.addEventListener("compare-wanted", ({ detail }) => this.open(detail));
@@ -18,6 +18,11 @@ document.addEventListener("alpine:init", () => {
     },
 
     get panes() { return [...this.$root.querySelectorAll("[data-pane]")]; },
+    // What is drawn in: the two versions, or the one picture of what changed.
+    get drawn() { return this.apart ? [this.$root.querySelector("[data-apart]")] : this.panes; },
+    get panesClass() { return this.apart ? "apart" : ""; },
+    get besidePressed() { return String(!this.apart); },
+    get apartPressed() { return String(this.apart); },
     get base() { return context.session.base; },
 
     async open({ left = "" }) {
@@ -31,26 +36,38 @@ document.addEventListener("alpine:init", () => {
       const first = versions.find(({ role }) => role === left) ?? versions.find(({ role }) => role === "pin") ?? versions[1] ?? versions[0];
       for (const [n, pane] of this.panes.entries()) {
         const select = pane.querySelector("select");
-        select.replaceChildren(...versions.map(({ name, state }) => new Option(name, state)));
+        select.replaceChildren(...versions.map(({ name, state, without }) => new Option(name, JSON.stringify({ state, without: without || null }))));
         select.selectedIndex = versions.indexOf(n ? versions[0] : first);
       }
-      this.view = new View(this.panes[0].querySelector("[data-view]"), [context.page.width, context.page.height]);
       for (const pane of this.panes) this.shows(pane);
-      this.moved();
+      this.turn(this.apart);
     },
+
+    // The view lies in what is there to be drawn in.
+    turn(apart) {
+      this.apart = apart;
+      this.$nextTick(() => {
+        this.view = new View(this.drawn[0].querySelector("[data-view]"), [context.page.width, context.page.height]);
+        this.moved();
+      });
+    },
+    besides() { this.turn(false); },
+    difference() { this.turn(true); },
 
     choose({ target }) {
       const pane = target.closest("[data-pane]");
       this.shows(pane);
-      this.draw(pane);
+      this.draw(this.apart ? this.drawn[0] : pane);
     },
+
+    asked(pane) { return JSON.parse(pane.querySelector("select").value); },
 
     // The readings of the wear that is chosen, as they were in this version.
     async shows(pane) {
       const { part, step } = context.choice;
-      const state = pane.querySelector("select").value;
+      const { state } = this.asked(pane);
       const answer = await get(`${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step })}`);
-      if (answer.ok && pane.querySelector("select").value === state) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
+      if (answer.ok && this.asked(pane).state === state) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
       if (!this.view?.fitted) return;
       this.view.fit(); // the readings took some of the room
       this.moved();
@@ -59,9 +76,9 @@ document.addEventListener("alpine:init", () => {
     moved() {
       if (!this.view) return;
       this.zoomLabel = `${Math.round(this.view.zoom * (window.devicePixelRatio || 1) * 100)} %`;
-      for (const pane of this.panes) this.place(pane);
+      for (const pane of this.drawn) this.place(pane);
       clearTimeout(this.timer);
-      this.timer = setTimeout(() => this.panes.forEach((pane) => this.draw(pane)), REST_MS);
+      this.timer = setTimeout(() => this.drawn.forEach((pane) => this.draw(pane)), REST_MS);
     },
 
     async draw(pane) {
@@ -69,17 +86,31 @@ document.addEventListener("alpine:init", () => {
       const dpr = window.devicePixelRatio || 1;
       const { x, y, width, height } = view.region;
       const asked = { x, y, width, height, zoom: view.zoom };
-      const state = pane.querySelector("select").value;
+      const wanted = this.wanted;
       this.sequence += 1;
-      const answer = await picture(`${this.base}versions/${state}/`, { view: { x, y, width, height, scale: view.zoom * dpr }, bench: `${BENCH} ${this.panes.indexOf(pane)}`, sequence: this.sequence });
+      const shown = { view: { x, y, width, height, scale: view.zoom * dpr }, bench: `${BENCH} ${this.panes.indexOf(pane)}`, sequence: this.sequence };
+      const answer = await this.picture(pane, shown);
       if (!answer.ok) return void (answer.reason === "superseded" || Object.assign(this, { trouble: answer.message }));
-      if (pane.querySelector("select").value !== state) return;
+      if (this.wanted !== wanted) return;
+      Object.assign(this, { trouble: "", told: this.apart ? answer.told : "" });
       const canvas = pane.querySelector("canvas");
       Object.assign(canvas, { width: answer.image.width, height: answer.image.height });
       canvas.getContext("2d").drawImage(answer.image, 0, 0);
       pane.shown = { ...asked, dpr };
-      pane.dataset.drawn = state;
+      pane.dataset.drawn = wanted;
       this.place(pane);
+    },
+
+    // What is chosen now, as one word.
+    get wanted() { return JSON.stringify([this.apart, ...this.panes.map((pane) => this.asked(pane))]); },
+
+    picture(pane, shown) {
+      if (this.apart) {
+        const [before, after] = this.panes.map((one) => this.asked(one));
+        return picture(`${this.base}versions/apart/`, { ...shown, before, after });
+      }
+      const { state, without } = this.asked(pane);
+      return picture(`${this.base}versions/${state}/`, { ...shown, without });
     },
 
     place(pane) {

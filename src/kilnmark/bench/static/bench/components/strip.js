@@ -4,17 +4,36 @@
 import { morph } from "../../controls/lib/morph.js";
 import { get } from "../api.js";
 import { context } from "../context.js";
+import { drawFrame } from "../drawing.js";
 
 const REST_MS = 350;
+const HOLD_MS = 260; // after which a press shows the piece up to a picture
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("strip", () => ({
-    asked: 0, // of its own: what is not named here would be written on the bench
+    // of its own: what is not named here would be written on the bench
+    asked: 0, rested: null, resting: 0, holding: 0, held: false, lifted: null,
+
+    // The area that all pictures show, as the address has it; kept with the piece in this browser.
+    get areaName() { return `area ${context.session.base}`; },
+    get area() { return localStorage.getItem(this.areaName) ?? ""; },
+
+    async setArea() {
+      if (this.area) localStorage.removeItem(this.areaName);
+      else {
+        const frame = await drawFrame(context.stage, document.getElementById("overlay"));
+        if (!frame) return;
+        const { x, y, width, height } = frame;
+        localStorage.setItem(this.areaName, [x - width / 2, y - height / 2, width, height].map(Math.round).join(","));
+      }
+      this.load();
+    },
+
     async load() {
       const { session, choice: { part, step } } = context;
       this.asked += 1;
       const mine = this.asked;
-      const answer = await get(`${session.base}strip/?part=${part}&step=${step}`);
+      const answer = await get(`${session.base}strip/?${new URLSearchParams({ part, step, area: this.area })}`);
       if (!answer.ok) session.say("trouble", { message: answer.message });
       if (mine !== this.asked || !answer.ok) return;
       this.rest(null);
@@ -28,7 +47,8 @@ document.addEventListener("alpine:init", () => {
 
     clicked(event) {
       const button = event.target.closest("button");
-      if (!button) return;
+      if (!button || this.held) return;
+      if (button.dataset.area !== undefined) return void this.setArea();
       const { step, part, addStep, addMark, trySteps, looks } = button.dataset;
       if (step) this.$dispatch("choose", { part: button.closest("[data-of]").dataset.of, step });
       if (part && event.shiftKey && button.dataset.mark !== undefined) this.$dispatch("choose-also", { part });
@@ -67,6 +87,26 @@ document.addEventListener("alpine:init", () => {
       else context.session.change([{ op: "move_mark", mark: part, to }], "Mark restacked", { reload: true });
     },
 
+    // Pressing a picture shows the piece up to there as long as it is held.
+    pressed(event) {
+      const frame = event.target.closest(".frame");
+      this.held = false;
+      if (!frame || event.button) return;
+      const { part, number } = { part: frame.closest("[data-of]").dataset.of, number: Number(frame.dataset.number) };
+      this.holding = setTimeout(() => {
+        this.held = true;
+        context.stage.show({ part, number });
+      }, HOLD_MS);
+      window.addEventListener("pointerup", () => this.released(), { once: true });
+    },
+
+    released() {
+      clearTimeout(this.holding);
+      if (!this.held) return;
+      context.stage.show(null);
+      setTimeout(() => { this.held = false; }); // after the click that this press ends with, which chooses nothing
+    },
+
     // Resting the pointer on a picture shows what that step alone changed.
     hover(event) { this.rest(event.target.closest("[data-alone]")); },
     leave() { this.rest(null); },
@@ -81,11 +121,14 @@ document.addEventListener("alpine:init", () => {
     },
 
     alone(image) {
-      image.dataset.whole = image.getAttribute("src").replace("?alone", "");
-      image.src = `${image.dataset.whole}?alone`;
+      const whole = image.getAttribute("src");
+      image.dataset.whole = whole;
+      image.src = `${whole}${whole.includes("?") ? "&" : "?"}alone`;
     },
 
     lift(event) {
+      this.released();
+      this.held = false;
       this.lifted = event.target.closest("[data-movable], [data-whole], [data-mark]");
       if (this.lifted) event.dataTransfer.effectAllowed = "copyMove";
       else event.preventDefault();

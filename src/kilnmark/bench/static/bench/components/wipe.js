@@ -27,7 +27,7 @@ document.addEventListener("alpine:init", () => {
       const { width, height } = this.stage.view.box;
       Object.assign(this, { open: true, at: [width / 2, height / 2], angle: 0, shown: null });
       const answer = await getJson(`${session.base}versions/?${new URLSearchParams({ step: choice.step })}`);
-      const versions = answer.ok ? answer.data.versions.filter(({ role }) => role !== "now") : [];
+      const versions = answer.ok ? answer.data.versions.filter(({ role }) => role !== "now" && role !== "off") : [];
       const chosen = ["bare", "lands"].includes(choice.step) ? [] : [["This step off", JSON.stringify({ without: choice.step })]];
       const off = ["All treatments off", JSON.stringify({ without: "treatments" })];
       const options = [...chosen, off, ...versions.map(({ name, state }) => [name, JSON.stringify({ state })])];

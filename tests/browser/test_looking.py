@@ -1,9 +1,12 @@
 """The wipe, what is off while a key is held, and what was done, in the real interface."""
 
+import base64
+import io
 import re
 
 import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.test_access import faults
@@ -12,16 +15,16 @@ from tests.browser.test_tryouts import comes_to
 pytestmark = pytest.mark.browser
 
 
-def before(page) -> np.ndarray:
-    """The earlier picture of the wipe, as it was drawn."""
-    import base64
-    import io
-
-    from PIL import Image
-
-    url = page.evaluate("document.getElementById('before').toDataURL()")
+def pixels_of(page, canvas: str) -> np.ndarray:
+    """(H, W, 3) of a canvas, as it was drawn."""
+    url = page.locator(canvas).evaluate("canvas => canvas.toDataURL()")
     data = base64.b64decode(url.split(",")[1])
     return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"), np.float32)
+
+
+def before(page) -> np.ndarray:
+    """The earlier picture of the wipe."""
+    return pixels_of(page, "#before")
 
 
 def test_a_wipe_shows_the_step_off_beside_the_piece_as_it_is(bench):
@@ -112,4 +115,66 @@ def test_the_linen_tester_shows_the_finished_pixels(bench):
     tall, wide = same.shape[:2]  # as far as the stage shows it
     assert min(tall, wide) > 90 and np.abs(same - shown[:tall, :wide]).max() < 2
     assert faults(page) == []
+    page.keyboard.press("0")
+
+
+def test_the_difference_of_two_versions_in_ember_and_in_words(bench):
+    page = bench.page
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    page.keyboard.press("v")
+    page.locator("[data-difference]").click()
+    page.locator("#version-1").select_option(label="This step off")
+    told = page.locator("[data-difference-told]")
+    expect(told).to_have_text(re.compile(r"(\d+|Less than 1) % of the pixels shown changed, by"))
+    assert faults(page) == []
+    pixels = pixels_of(page, "[data-apart] canvas")
+    grey = np.ptp(pixels, axis=2) == 0
+    share = int(re.search(r"(\d+) %", told.text_content()).group(1))
+    assert 100 * (1 - grey.mean()) == pytest.approx(share, abs=1.5)
+    page.locator("#version-1").select_option(label="As it is")
+    expect(told).to_have_text("No pixel shown here changed.")
+    page.locator("[data-beside-view]").click()
+    expect(page.locator("[data-pane] canvas").first).to_be_visible()
+    page.keyboard.press("Escape")
+
+
+def test_the_pictures_of_the_strip_show_one_area_and_the_piece_up_to_them(bench):
+    page = bench.page
+    bench.tab("PELLWICK")
+    picture = page.locator("#strip .frame img").nth(1)
+    whole = picture.get_attribute("src")
+    page.locator("[data-area]").click()
+    bench.drag(bench.at(420, 360), bench.at(520, 430))
+    expect(page.locator("[data-area]")).to_have_attribute("aria-pressed", "true")
+    expect(picture).to_have_attribute("src", re.compile(r"area=4\d\d,"))
+    assert picture.evaluate("async image => (await image.decode(), image.naturalWidth)") > 50
+    bench.tab("Ground")
+    expect(page.locator("#strip .frame img").first).to_have_attribute("src", re.compile("area="))
+    bench.tab("PELLWICK")
+    page.locator("[data-area]").click()
+    expect(picture).to_have_attribute("src", whole)
+    box = page.locator("#strip .frame").nth(1).bounding_box()
+    chosen = page.locator('#strip .frame[aria-pressed="true"] b').text_content()
+    page.mouse.move(box["x"] + 40, box["y"] + 30)
+    page.mouse.down()
+    expect(page.locator(".telling")).to_have_text("Part of the way · not what fires")
+    page.mouse.up()
+    expect(page.locator(".telling")).to_have_text("Exact · this is what fires")
+    assert page.locator('#strip .frame[aria-pressed="true"] b').text_content() == chosen
+
+
+def test_as_large_as_in_print_on_a_screen_that_was_measured(bench):
+    page = bench.page
+    page.keyboard.press("s")
+    expect(page.locator("#screen-dialog")).to_be_visible()
+    assert faults(page) == []
+    page.locator("[data-long]").fill("450")  # CSS px that are 100 mm here
+    page.locator("[data-take-screen]").click()
+    scale = 4.5 * 25.4 / bench.document["ppi"]
+    expect(page.locator(".zoom output")).to_have_text(f"{round(100 * scale)} %")
+    page.keyboard.press("2")
+    expect(page.locator(".zoom output")).to_have_text("200 %")
+    page.keyboard.press("s")  # measured once
+    expect(page.locator(".zoom output")).to_have_text(f"{round(100 * scale)} %")
     page.keyboard.press("0")

@@ -30,6 +30,13 @@ def step(kind, mode="normal", strength=1.0, **params):
     return {"kind": kind, "params": params, "landing": {"mode": mode, "strength": strength}}
 
 
+def kept(made, colour, outside=False):
+    """The same step, kept in the areas of a flat colour, or out of them."""
+    limit = {"kind": "colour", "colour": colour, "outside": outside}
+    limit |= {"tolerance": 0.03, "softness": 0.02}
+    return {**made, "landing": {**made["landing"], "limits": [limit]}}
+
+
 def place(x=0, y=0, scale=1.0, turn=0, flip=False):
     return {"x": px(x), "y": px(y), "scale": scale, "rotation_deg": turn, "flip_x": flip}
 

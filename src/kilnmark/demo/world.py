@@ -1,6 +1,6 @@
 """The demo's textures and pieces, as documents."""
 
-from kilnmark.demo.describing import locked, mark, piece, place, px, step, textured, words
+from kilnmark.demo.describing import kept, locked, mark, piece, place, px, step, textured, words
 from kilnmark.demo.labels import luggage_label, supper_ticket
 
 TEXTURES = [
@@ -183,6 +183,9 @@ def ticket(shelf):
     )
 
 
+NIGHT = "#1d2c45"  # the upper blue of the poster's sky
+
+
 def poster(shelf):
     printed = [
         step(
@@ -192,13 +195,18 @@ def poster(shelf):
             white=0.45,
             placement=place(-300, 250, 0.8, 15),
         ),
-        step(
-            "coat",
-            "soft-light",
-            1.4,
-            texture=shelf.texture("Quay wall"),
-            placement=place(0, 0, 1.4),
+        kept(
+            step(
+                "coat",
+                "soft-light",
+                1.4,
+                texture=shelf.texture("Quay wall"),
+                placement=place(0, 0, 1.4),
+            ),
+            NIGHT,
+            outside=True,
         ),
+        kept(step("grain", "screen", 0.18, amount=60, size=px(2)), NIGHT),
         step("soften", radius=px(0.5)),
     ]
     lettered = [step("wear", texture=shelf.texture("Mailbag specks"), black=0.25, white=0.6)]

@@ -178,7 +178,7 @@ document.addEventListener("alpine:init", () => {
       const { stack } = session.document;
       if (added && stack.length) return void this.arrived(stack);
       if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
-      this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved")); // what is solved is solved anew
+      this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved, [data-on-page]")); // what is solved is solved anew; a region may lie off the piece now
       if (reload && !this.exists()) return void this.pick(choice.part, "bare");
       announce("piece-changed");
       if (!this.sheetIsOld || session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it

@@ -1,0 +1,109 @@
+"""Art and marks that hold steps in or out: colours from the bar and from the piece, the counterpart
+on another step, and a mark that goes.
+"""
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from kilnmark.demo import ART
+from tests.browser.test_access import faults
+
+NAME = "night boat"
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def boat(bench):
+    """Two coats on the drawing, the sheet of the first open; taken away afterwards."""
+    page, begun = bench.page, bench.document
+    page.get_by_role("button", name="Mark", exact=True).click()
+    page.locator("[data-art-file]").set_input_files(ART / "night-boat.svg")
+    expect(page.get_by_role("tab", name=NAME)).to_be_visible()
+    page.locator("#mark-dialog").evaluate("dialog => dialog.close()")
+    bench.settle()
+    bench.tab(NAME)
+    for _ in range(2):
+        page.get_by_role("button", name="Step", exact=True).click()
+        page.locator(".dropdown-menu.show", has_text="Grain").get_by_text(
+            "Grain", exact=True
+        ).click()
+        bench.settle()
+    bench.step("Grain")
+    page.locator("[data-landing] > summary").click()
+    yield bench
+    bench.open()
+    bench.back_to(begun)
+
+
+def grains(bench):
+    return [one["landing"] for one in bench.mark(NAME)["treatment"]]
+
+
+def test_a_colour_by_the_bar_or_by_the_piece_and_its_counterpart_two_clicks_away(boat):
+    page = boat.page
+    page.get_by_label("Hold it by").select_option(label="Kept in a colour")
+    boat.settle()
+    bar = page.locator(".area-colour .bar-part")
+    expect(bar.nth(1)).to_be_visible()
+    assert faults(page) == []
+    wanted = bar.nth(1).get_attribute("title").split(",")[0]
+    bar.nth(1).click()
+    boat.settle()
+    assert grains(boat)[0]["limits"][0]["colour"] == wanted
+    page.locator("[data-pick-area]").click()
+    box = boat.told["boxes"][boat.mark(NAME)["id"]]
+    page.mouse.click(*boat.at(box["x"], box["y"]))
+    expect(page.locator(".area-colour [data-hex]")).not_to_have_value(wanted)
+    boat.settle()
+    (limit,) = grains(boat)[0]["limits"]
+    listed = [one.get_attribute("title").split(",")[0] for one in bar.all()]
+    assert limit["colour"] in listed
+    # the counterpart: one choice of one list
+    options = page.locator(".hold-acts select option[data-opposite]")
+    other = next(n for n in range(options.count()) if "Grain" in options.nth(n).text_content())
+    page.locator(".hold-acts select").select_option(options.nth(other).get_attribute("value"))
+    boat.settle()
+    (inside,), (outside,) = (one["limits"] for one in grains(boat))
+    assert inside["colour"] == outside["colour"]
+    assert (inside["outside"], outside["outside"]) == (False, True)
+    kept = grains(boat)
+    page.keyboard.press("Control+z")
+    boat.settle()
+    assert grains(boat) != kept
+    page.keyboard.press("Control+Shift+z")
+    boat.settle()
+    boat.open()
+    assert grains(boat) == kept
+
+
+def test_a_mark_that_holds_says_so_and_leaves_a_region_when_it_goes(boat):
+    page = boat.page
+    page.get_by_label("Hold it by").select_option(label="Kept out of PELLWICK")
+    boat.settle()
+    held = boat.picture()
+    boat.tab("PELLWICK")
+    boat.step("Bare")
+    expect(page.locator(".holding")).to_contain_text("Grain, kept out of it")
+    page.locator("[data-remove-mark]").click()
+    expect(page.locator("#holding-dialog")).to_contain_text("holds something in or out")
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    assert boat.mark("PELLWICK")
+    page.locator("[data-remove-mark]").click()
+    page.locator("[data-make-region]").click()
+    expect(page.get_by_role("tab", name="PELLWICK")).to_have_count(0)
+    boat.settle()
+    (limit,) = grains(boat)[0]["limits"]
+    assert (limit["kind"], limit["shape"], limit["outside"]) == ("region", "outline", True)
+    page.keyboard.press("Control+z")
+    boat.settle()
+    assert grains(boat)[0]["limits"][0]["kind"] == "mark"
+    assert np.abs(boat.picture() - held).max() < 1.5
+    boat.tab("PELLWICK")
+    page.keyboard.press("Delete")
+    page.locator("[data-drop-holding]").click()
+    boat.settle()
+    assert grains(boat)[0]["limits"] == []
+    page.keyboard.press("Control+z")
+    boat.settle()

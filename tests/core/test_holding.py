@@ -215,3 +215,31 @@ def test_what_is_no_range_is_refused_in_words(store):
     item["landing"] = {"ranges": [{"of": "elsewhere"}]}
     with pytest.raises(KilnError):
         piece(item)
+
+
+@pytest.mark.parametrize("reads", ["luminance", "blue", "lightness"])
+@pytest.mark.parametrize(("of", "mode"), [("input", "multiply"), ("beneath", "screen")])
+def test_drafts_through_ranges_on_a_grainy_ground_are_as_the_exact_picture(
+    store, rng, reads, of, mode
+):
+    """Within 2 of 255 over 16 x 16 px; single pixels have grain of their own in either."""
+    wide, tall = 1600, 1152
+    soft = np.linspace(0.15, 0.8, wide)[None, :, None] + rng.normal(0, 0.15, (tall, wide, 1))
+    pixels = np.rint(np.clip(soft + rng.normal(0, 0.02, (tall, wide, 3)), 0, 1) * 255)
+    ground = {"kind": "texture", "texture": {"hash": store.keep(png(pixels.astype(np.uint8)))}}
+    paint = np.full((16, 16, 3), 0, np.uint8) + np.array([200, 90, 40], np.uint8)
+    told = {"of": of, "reads": reads, **dict(zip(NAMES, (0.3, 0.45, 0.6, 0.8), strict=True))}
+    coat = step("coat", mode, texture={"hash": store.keep(png(paint))}, keep_to_art=False)
+    coat["landing"]["ranges"] = [told]
+    flat = {"kind": "picture", "hash": store.keep(png(np.full((16, 16, 3), 140, np.uint8)))}
+    item = mark(flat | {"width": 16, "height": 16}, wide / 2, tall / 2, [coat], scale=100)
+    ground["placement"] = {"x": px(0), "y": px(0)}
+    tree = piece(size=(wide, tall)).model_dump(mode="json") | {"ground": {"fill": ground}}
+    laid = {"stack": [item]} if of == "beneath" else {"stack": [], "treatment": [coat]}
+    document = load(tree | laid)
+    draft, exact = (
+        draw(document, None, 0.25, store)[..., :3] for draw in (engine.render, engine.exact)
+    )
+    apart = (draft - exact)[: tall // 64 * 16, : wide // 64 * 16]
+    blocks = apart.reshape(tall // 64, 16, wide // 64, 16, 3).mean((1, 3))
+    assert np.abs(blocks).max() < 2 / 255

@@ -92,7 +92,11 @@ def _variance(view, name: str) -> Register | None:
 def _through(
     blend_range: BlendRange, view: View, own: Picture | None, variance: Register | None
 ) -> tuple[Register, Ranged | None]:
-    """The range of a picture's tones; where a pixel stands for many, the mean of their ranges."""
+    """The range of a picture's tones; where a pixel stands for many, the mean of their ranges.
+
+    Channels and lightness are taken to vary as the luma does, which grain and most textures are
+    near to; saturation hardly varies where tones do.
+    """
     program, of = view.program, blend_range.of
     picture, variance = {
         OWN: lambda: (own, variance),
@@ -100,7 +104,7 @@ def _through(
         "beneath": lambda: (view.beneath(), _variance(view, BENEATH)),
     }[of]()
     tones = program.constant(0) if picture is None else read(picture, blend_range.reads)
-    if picture is None or variance is None or blend_range.reads != "luminance":
+    if picture is None or variance is None or blend_range.reads == "saturation":
         found = program.op("trapezoid", tones, numbers=blend_range.points)
         return 1 - found if blend_range.outside else found, None
     variance = picture.where_there(variance)

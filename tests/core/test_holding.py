@@ -224,7 +224,7 @@ def test_drafts_through_ranges_on_a_grainy_ground_are_as_the_exact_picture(
 ):
     """Within 2 of 255 over 16 x 16 px; single pixels have grain of their own in either."""
     wide, tall = 1600, 1152
-    soft = np.linspace(0.15, 0.8, wide)[None, :, None] + rng.normal(0, 0.15, (tall, wide, 1))
+    soft = np.linspace(0.15, 0.8, wide)[None, :, None] + rng.normal(0, 0.12, (tall, wide, 1))
     pixels = np.rint(np.clip(soft + rng.normal(0, 0.02, (tall, wide, 3)), 0, 1) * 255)
     ground = {"kind": "texture", "texture": {"hash": store.keep(png(pixels.astype(np.uint8)))}}
     paint = np.full((16, 16, 3), 0, np.uint8) + np.array([200, 90, 40], np.uint8)

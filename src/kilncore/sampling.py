@@ -8,11 +8,13 @@ import math
 
 import numpy as np
 
+from kilncore.blur import blur_within, reach
 from kilncore.compiled.gather import gather_four, gather_one
 from kilncore.compiled.kernels import inlined, kernel
 from kilncore.errors import KilnError
 from kilncore.pixels.planes import checked, from_planes, to_planes
 
+MOST_SMOOTH, MOST_SHIFT = 100, 1e5
 NEARLY_ALL, LEAST_BORDER = 1 - 1e-6, 2
 CHANNELS = "RGBA"
 INTERPOLATIONS = ("nearest", "bilinear", "bicubic")
@@ -47,6 +49,50 @@ def displace(
     rim = math.ceil(max(np.abs(dx).max(), np.abs(dy).max())) + 2
     planes = np.pad(to_planes(image), ((0, 0), (rim, rim), (rim, rim)))
     return from_planes(shifted(planes, dx, dy, rim, rim, interpolation))
+
+
+def displace_by_slope(
+    image: np.ndarray,
+    height_map: np.ndarray,
+    amount_x: float,
+    amount_y: float,
+    smooth: float = 0.0,
+    interpolation: str = "bilinear",
+) -> np.ndarray:
+    """Let pixels slide along the slopes of a surface: out(x, y) = in(x + amount_x dh/dx, y +
+    amount_y dh/dy).
+
+    image : (H, W, 4) straight. height_map : (H, W) float of the same size, 0 low to 1 high.
+    amount_x, amount_y : px of shift for a slope of 1 a px. smooth : sigma px of a Gaussian that the
+    map goes through first, 0..100. Slopes are central differences, one-sided at the borders.
+    Outside the image is transparent.
+    """
+    image, height = checked(image), np.asarray(height_map, np.float32)
+    if height.shape != image.shape[:2] or min(height.shape) < 2:
+        raise KilnError(
+            "Image and map must be of one size, 2 px or more.", f"{image.shape}, {height.shape}"
+        )
+    if interpolation not in INTERPOLATIONS:
+        raise KilnError(f"Interpolation must be one of {', '.join(INTERPOLATIONS)}.", interpolation)
+    if not 0 <= smooth <= MOST_SMOOTH:
+        raise KilnError(f"A map is smoothed by 0 to {MOST_SMOOTH} px.", str(smooth))
+    dy, dx = np.gradient(_smoothed(np.nan_to_num(height), smooth))
+    dx, dy = dx * np.float32(amount_x), dy * np.float32(amount_y)
+    most = max(float(np.abs(dx).max()), float(np.abs(dy).max()))
+    if not most < MOST_SHIFT:
+        raise KilnError("This slope would move pixels too far.", f"{most} px")
+    rim = math.ceil(most) + 2
+    planes = np.pad(to_planes(image), ((0, 0), (rim, rim), (rim, rim)))
+    return from_planes(shifted(planes, dx, dy, rim, rim, interpolation))
+
+
+def _smoothed(height: np.ndarray, sigma: float) -> np.ndarray:
+    """By a Gaussian, mirrored at the borders."""
+    if not sigma:
+        return height
+    border = reach(sigma)
+    padded = np.pad(height, border, "symmetric") if border else height
+    return blur_within(padded[None], sigma, sigma, -border, -border)[0]
 
 
 def shifted(

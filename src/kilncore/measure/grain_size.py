@@ -1,0 +1,116 @@
+"""How strong the grain of a picture is, and how large, in its flat areas.
+
+A block's grain is what is left of it when a plane through its tones is taken away. Flat blocks are
+those with about as little left as the flattest ones have. The strength is the standard deviation of
+what is left; the size follows from how alike neighbours are: of cells n px wide, 1 - 1/n of all
+neighbours are the same, so that n = 1 / (1 - r) with r the correlation of neighbours.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kilncore.errors import KilnError
+from kilncore.pixels.luma import BT709
+
+BLOCK = 37  # px; a prime, so that cells of any size lie across its borders alike
+FLATTEST, AS_FLAT = 0.2, 1.6  # the quantile of the blocks' variances, and how much more is flat
+MOST_BLOCKS = 4096
+LARGEST = 16.0  # px
+LEAST_SIDE = 8
+NOTHING = 1e-4
+
+
+@dataclass(frozen=True)
+class Grain:
+    """strength : standard deviation of luma, 0..1. size_px : of a grain; 1 for single-pixel noise.
+    colour : the standard deviation of what the channels have beside the luma, 0..1. by_tone :
+    ((tone, strength), ...) from dark to light, where there are enough flat areas.
+    """
+
+    strength: float
+    size_px: float
+    colour: float
+    by_tone: tuple[tuple[float, float], ...] = ()
+
+
+def grain(image: np.ndarray) -> tuple[float, float]:
+    """(strength, size_px) in flat areas: the standard deviation on 0..1, and the width of a grain,
+    1 px for single-pixel noise.
+
+    image : (H, W), (H, W, 3) or (H, W, 4) float, 0..1; alpha is not looked at. Raises KilnError
+    for smaller ones than 8 px each way.
+    """
+    found = grain_of(image)
+    return found.strength, found.size_px
+
+
+def grain_of(image: np.ndarray) -> Grain:
+    """All that is told of the grain of a picture. As `grain`."""
+    image = np.asarray(image, np.float32)
+    if image.ndim not in (2, 3) or min(image.shape[:2]) < LEAST_SIDE:
+        raise KilnError("Grain is measured on a picture of 8 px or more.", str(image.shape))
+    image = np.nan_to_num(image)
+    colours = image[..., :3] if image.ndim == 3 and image.shape[2] >= 3 else None
+    grey = image if image.ndim == 2 else image[..., 0] if colours is None else colours @ BT709
+    left, means = _left_over(_blocks(grey))
+    flat = _flat(left)
+    left, means = left[flat], means[flat]
+    strength = float(np.sqrt((left**2).mean()))
+    strength = strength if strength > NOTHING else 0.0
+    colour = 0.0 if colours is None else _of_colour(colours, grey, flat)
+    return Grain(strength, _size(left), colour, _by_tone(left, means))
+
+
+def _blocks(grey: np.ndarray) -> np.ndarray:
+    """(N, B, B): blocks side by side; of large pictures every so many."""
+    side = min(BLOCK, *grey.shape)
+    down, across = (n // side for n in grey.shape)
+    cut = grey[: down * side, : across * side]
+    blocks = cut.reshape(down, side, across, side).swapaxes(1, 2).reshape(-1, side, side)
+    return blocks[:: max(1, len(blocks) // MOST_BLOCKS)]
+
+
+def _left_over(blocks: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """(what a plane through each leaves of it, their means); made larger by what the plane takes of
+    the grain itself."""
+    side = blocks.shape[1]
+    ramp = np.linspace(-1, 1, side, dtype=np.float32)
+    ramp = ramp / np.sqrt((ramp**2).sum() * side)
+    means = blocks.mean((1, 2))
+    left = blocks - means[:, None, None]
+    across = np.einsum("nij,j->n", left, ramp)
+    down = np.einsum("nij,i->n", left, ramp)
+    left = left - across[:, None, None] * ramp - down[:, None, None] * ramp[:, None]
+    return left * np.sqrt(side * side / (side * side - 3)), means
+
+
+def _flat(left: np.ndarray) -> np.ndarray:
+    variances = (left**2).mean((1, 2))
+    level = np.quantile(variances, FLATTEST)
+    return variances <= max(AS_FLAT * level, NOTHING**2)
+
+
+def _size(left: np.ndarray) -> float:
+    """From the correlation of neighbours, across and down."""
+    whole = float((left**2).mean())
+    if whole <= NOTHING**2:
+        return 1.0
+    side = (left[:, :, 1:] * left[:, :, :-1]).mean() + (left[:, 1:] * left[:, :-1]).mean()
+    alike = float(side) / 2 / whole
+    return float(np.clip(1 / max(1 - alike, 1 / LARGEST), 1.0, LARGEST))
+
+
+def _of_colour(colours: np.ndarray, grey: np.ndarray, flat: np.ndarray) -> float:
+    beside = [_left_over(_blocks(colours[..., c] - grey))[0][flat] for c in range(3)]
+    return float(np.sqrt(np.mean([(one**2).mean() for one in beside])))
+
+
+def _by_tone(left: np.ndarray, means: np.ndarray) -> tuple[tuple[float, float], ...]:
+    """Of five equal parts of the range of tones, those in which there are three blocks."""
+    found = []
+    for low in np.arange(5) / 5:
+        here = left[(means >= low) & (means < low + 0.2)]
+        if len(here) >= 3:
+            found.append((float(low + 0.1), float(np.sqrt((here**2).mean()))))
+    return tuple(found)

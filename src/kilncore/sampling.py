@@ -9,9 +9,10 @@ import math
 import numpy as np
 
 from kilncore.blur import blur_within, reach
-from kilncore.compiled.gather import gather_four, gather_one
+from kilncore.compiled.gather import gather_four, gather_one, refine_four, refine_one
 from kilncore.compiled.kernels import inlined, kernel
 from kilncore.errors import KilnError
+from kilncore.geometry.box import Box
 from kilncore.pixels.planes import checked, from_planes, to_planes
 
 MOST_SMOOTH, MOST_SHIFT = 100, 1e5
@@ -104,14 +105,20 @@ def shifted(
     interpolation: str = "bicubic",
     times: tuple[float, float] = (1.0, 1.0),
     still: float = 0.0,
+    rim: int = 0,
 ) -> np.ndarray:
     """out(x, y) = planes(x + left + times[0] (dx - still), y + top + times[1] (dy - still)), of the
     size of dx.
 
     planes : (4, H, W) premultiplied, (1, H, W) alpha, or (3, H, W) opaque colour, with a border as
-    wide as the largest shift and 2 px more. dx, dy : (h, w), px.
+    wide as the largest shift and 2 px more. dx, dy : (h, w), px; with a `rim` of so many px around
+    them that are not drawn, each pixel where they are steep is the mean of 3 x 3 (bicubic alone).
     """
-    dx, dy = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
+    whole = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
+    dx, dy = (
+        np.ascontiguousarray(one[rim : one.shape[0] - rim, rim : one.shape[1] - rim])
+        for one in whole
+    )
     border = min(
         left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top
     )
@@ -137,11 +144,51 @@ def shifted(
         left,
         top,
     )
+    steep = (
+        tuple(
+            one[rim - 1 : one.shape[0] - rim + 1, rim - 1 : one.shape[1] - rim + 1] for one in whole
+        )
+        if rim
+        else None
+    )
     if len(planes) == 1:
-        return gather_one(np.ascontiguousarray(planes[0]), dx, dy, way)[None]
+        plane = np.ascontiguousarray(planes[0])
+        found = gather_one(plane, dx, dy, way)
+        if steep:
+            refine_one(found, plane, *steep, way)
+        return found[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
     pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
-    return gather_four(pixels, dx, dy, way)[: len(planes)]
+    found = gather_four(pixels, dx, dy, way)
+    if steep:
+        refine_four(found, pixels, *steep, way)
+    return found[: len(planes)]
+
+
+def with_border(planes: np.ndarray, have: Box, within: Box, how: str) -> np.ndarray:
+    """Planes of a box with what lies beyond another one filled in: its border repeated, or what
+    lies inside it mirrored. how : 'repeat' or 'mirror'."""
+    inner = have.intersection(within)
+    if inner.empty or inner == have:
+        return planes
+    left, top = inner.left - have.left, inner.top - have.top
+    right, bottom = have.right - inner.right, have.bottom - inner.bottom
+    cut = planes[:, top : top + inner.height, left : left + inner.width]
+    mode = {"repeat": "edge", "mirror": "symmetric"}[how]
+    return np.pad(cut, ((0, 0), (top, bottom), (left, right)), mode)
+
+
+def only_within(planes: np.ndarray, have: Box, within: Box) -> np.ndarray:
+    """Planes of a box, nothing beyond another one."""
+    inner = have.intersection(within)
+    if inner == have:
+        return planes
+    found = np.zeros_like(planes)
+    if not inner.empty:
+        rows = slice(inner.top - have.top, inner.bottom - have.top)
+        columns = slice(inner.left - have.left, inner.right - have.left)
+        found[:, rows, columns] = planes[:, rows, columns]
+    return found
 
 
 @inlined

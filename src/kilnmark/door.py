@@ -97,6 +97,7 @@ class HeldBack(Asked):
     view: Region
     part: PartId
     step: PartId | None = None
+    of: Literal["landing", "torn"] = "landing"
     look: Literal["hatched", "grey"] = "hatched"
     edits: Edits = []
     bench: Annotated[str, StringConstraints(max_length=40)] = ""

@@ -7,7 +7,7 @@ from kilncore import document, edits, engine
 from kilncore.engine.plan import Point
 from kilncore.errors import KilnError
 from kilncore.layout.layout import Layout
-from kilncore.planes.mean import MeanLuma
+from kilncore.planes.mean import MeanTone
 from kilncore.system.cache import ByteCache
 from tests.documents import group, lettering, mark, one_step, piece, px, step
 
@@ -224,9 +224,9 @@ def test_the_mean_of_what_is_beneath_is_solved_once_and_the_same_for_every_view(
     """Whole-item values come from scale 1, whatever part is looked at; one pass over the item for
     each content key.
     """
-    asked, part = [], MeanLuma.part
+    asked, part = [], MeanTone.part
     monkeypatch.setattr(
-        MeanLuma, "part", lambda self, reader, tile: asked.append(tile) or part(self, reader, tile)
+        MeanTone, "part", lambda self, reader, tile: asked.append(tile) or part(self, reader, tile)
     )
     of = piece(
         mark(lettering("OX", 150), 200, 150, [step("follow", across=px(20))]),

@@ -69,3 +69,77 @@ def gather_four(pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
             for x in range(width):
                 out[c, y, x] = min(max(np.float32(0), found[x, c]), out[3, y, x])
     return out
+
+
+STEEP = np.float32(0.3)  # px a px: where neighbours are drawn so much farther apart, edges jag
+THIRD = np.float32(1 / 3)
+
+
+@subroutine
+def _slopes(dx, dy, way, y, x):
+    """(dx by x, dx by y, dy by x, dy by y) of the shift at a pixel; arrays with 1 px around."""
+    across, down, half = way[0], way[1], np.float32(0.5)
+    return (
+        across * (dx[y + 1, x + 2] - dx[y + 1, x]) * half,
+        across * (dx[y + 2, x + 1] - dx[y, x + 1]) * half,
+        down * (dy[y + 1, x + 2] - dy[y + 1, x]) * half,
+        down * (dy[y + 2, x + 1] - dy[y, x + 1]) * half,
+    )
+
+
+@subroutine
+def _nearby(shift, aside, most):
+    """A shift as seen from a place beside a pixel's middle: (whole px, share)."""
+    found = min(max(-most, shift + aside), most)
+    whole = np.floor(found)
+    return np.int64(whole), found - whole
+
+
+@kernel
+def refine_one(out, plane, dx, dy, way):
+    """Pixels of what `gather_one` gave made the mean of 3 x 3, where the shifts are steep. dx, dy :
+    with 1 px around."""
+    across, down, still, most, left, top = way
+    height, width = out.shape
+    first, row_bytes = plane.ctypes.data, plane.strides[0]
+    for y in range(height):
+        for x in range(width):
+            xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
+            if max(max(abs(xx), abs(xy)), max(abs(yx), abs(yy))) <= STEEP:
+                continue
+            u, v = across * (dx[y + 1, x + 1] - still), down * (dy[y + 1, x + 1] - still)
+            total = np.float32(0)
+            for n in range(9):
+                i, j = np.float32(n % 3 - 1) * THIRD, np.float32(n // 3 - 1) * THIRD
+                column, s = _nearby(u, i + xx * i + xy * j, most)
+                row, t = _nearby(v, j + yx * i + yy * j, most)
+                at = (row + y + top - 1) * row_bytes + (column + x + left - 1) * 4
+                total += cubic_value(first + at, row_bytes, s, t)
+            out[y, x] = min(max(np.float32(0), total / np.float32(9)), np.float32(1))
+
+
+@kernel
+def refine_four(out, pixels, dx, dy, way):
+    """The same of (4, h, w) out, as `gather_four` gave it."""
+    across, down, still, most, left, top = way
+    _, height, width = out.shape
+    first, row_bytes = pixels.ctypes.data, pixels.strides[0]
+    one, total = np.empty(4, np.float32), np.empty(4, np.float32)
+    for y in range(height):
+        for x in range(width):
+            xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
+            if max(max(abs(xx), abs(xy)), max(abs(yx), abs(yy))) <= STEEP:
+                continue
+            u, v = across * (dx[y + 1, x + 1] - still), down * (dy[y + 1, x + 1] - still)
+            total[:] = 0
+            for n in range(9):
+                i, j = np.float32(n % 3 - 1) * THIRD, np.float32(n // 3 - 1) * THIRD
+                column, s = _nearby(u, i + xx * i + xy * j, most)
+                row, t = _nearby(v, j + yx * i + yy * j, most)
+                at = (row + y + top - 1) * row_bytes + (column + x + left - 1) * 16
+                cubic_pixel(one.ctypes.data, first + at, row_bytes, s, t)
+                for c in range(4):
+                    total[c] += one[c]
+            out[3, y, x] = min(max(np.float32(0), total[3] / np.float32(9)), np.float32(1))
+            for c in range(3):
+                out[c, y, x] = min(max(np.float32(0), total[c] / np.float32(9)), out[3, y, x])

@@ -15,8 +15,10 @@ from kilncore.graph.protocols import View
 from kilncore.landing import Landing
 from kilncore.pixels.mask import Mask
 from kilncore.pixels.picture import Picture, of_planes
-from kilncore.sampling import shifted
+from kilncore.sampling import only_within, shifted, with_border
 from kilncore.steps.base import Cover, Move, Paint, Remake
+
+RIM_OF_ART = 1  # px that a box of art has around what is solid
 
 
 def passes(strength: float) -> list[float]:
@@ -107,22 +109,25 @@ def _(result: Move, landing, view, linear=False):
 def moved(result: Move, landing: Landing, view: View) -> Picture:
     """One resampling of the view's input."""
     weight = view.aside(lambda aside: weight_of(landing, aside, None))
-    dx, dy, still, bounds = result.dx, result.dy, result.still, result.bounds
+    dx, dy, still, bounds, rim = result.dx, result.dy, result.still, result.bounds, result.rim
     if isinstance(weight, np.ndarray):
-        dx, dy, still, bounds = (
-            (dx - np.float32(still)) * weight,
-            (dy - np.float32(still)) * weight,
-            0.0,
-            None,
-        )
+        core = (slice(rim, -rim or None),) * 2
+        dx, dy = ((one[core] - np.float32(still)) * weight for one in (dx, dy))
+        still, bounds, rim = 0.0, None, 0
     low, high = bounds or (min(dx.min(), dy.min()), max(dx.max(), dy.max()))
     if not (math.isfinite(low) and math.isfinite(high)):
         raise ValueError("a step moves by what is not a number")
     times = [n * landing.strength for n in result.times]
     margin = math.ceil(max(float(high) - still, still - float(low)) * max(map(abs, times))) + 2
-    return view.pictured(
-        shifted(view.input(margin), dx, dy, margin, margin, times=times, still=still)
-    )
+    planes = view.input(margin)
+    within = view.within.expanded(-RIM_OF_ART)
+    kept = result.beyond != "empty" and not within.empty
+    if kept:
+        planes = with_border(planes, view.box.expanded(margin), within, result.beyond)
+    found = shifted(planes, dx, dy, margin, margin, times=times, still=still, rim=rim)
+    if kept:
+        found = only_within(found, view.box, within)
+    return view.pictured(found)
 
 
 def painted(

@@ -245,6 +245,7 @@ class Plan:
             self._variance,
             self.piece.size_px,
             self._outline(node),
+            self.ground,
         )
         self.sources[step] = own
         return own

@@ -113,6 +113,11 @@ class StepView(View):
             return tinted(self.program, self.loaded(planes[0]), self._tint)
         return of_planes(self.program, planes, self.box)
 
+    @property
+    def within(self) -> Box:
+        """The box beyond which its input has nothing."""
+        return self._source.extent
+
     def take(self, picture: Picture | None) -> None:
         """Make an earlier result of the same step the input of its next one."""
         self._taken = picture
@@ -136,10 +141,9 @@ class StepView(View):
         program.run()
         return found[0]
 
-    @property
-    def beneath_key(self) -> str:
-        """The key of what lies beneath the item."""
-        return self._node.beneath.key
+    def plane_key(self, name: str) -> str:
+        """The key of one of the planes that the step named."""
+        return self._node.planes[name].key
 
     def aside(self, work: Callable):
         """work(this view in a program of its own): a number, or an (H, W) array where it

@@ -18,7 +18,8 @@ class Sources:
     mark : the bare art of a mark by its id. measured : the same at the scale at which whole items
     are measured: 1, or for drafts their own or smaller. full_size : the same at scale 1. variance :
     of the tones that a draft's pixels of a picture stand for. page_px : the piece's size. outline
-    : what has the input's alpha and depends on no colours that do not matter for it.
+    : what has the input's alpha and depends on no colours that do not matter for it. ground : the
+    ground alone, treated.
     """
 
     input: Node
@@ -32,3 +33,4 @@ class Sources:
     variance: Callable[[Node], Node]
     page_px: tuple[int, int] = (0, 0)
     outline: Node | None = None
+    ground: Callable[[], Node] | None = None

@@ -9,7 +9,7 @@ from kilncore.compiled.program import Program
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
-from kilncore.graph.plane import WholeValue
+from kilncore.graph.plane import Plane, WholeValue
 from kilncore.graph.protocols import NodeReader
 
 EMPTY = 0.5  # of a whole without pixels
@@ -27,19 +27,21 @@ def luma_of(reader: NodeReader, node: Node, box: Box) -> np.ndarray:
 
 
 @dataclass(frozen=True)
-class MeanLuma(WholeValue):
-    """The mean luma times alpha of `reads` over the box `whole`, 0..1."""
+class MeanTone(WholeValue):
+    """The mean of a plane over the box `whole`, 0..1."""
 
-    reads: Node
+    reads: Plane
     whole: Box
     key: str = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("mean luma", self.reads.key, self.whole))
+        object.__setattr__(self, "key", key_of("mean tone", self.reads.key, self.whole))
 
     def part(self, reader: NodeReader, tile: Box) -> tuple[float, int]:
         """(sum, count) of one tile."""
-        tones = luma_of(reader, self.reads, tile)
+        program = Program(tile)
+        (tones,) = program.planes((reader.plane(self.reads, program),))
+        program.run()
         return float(tones.sum(dtype=np.float64)), tones.size
 
     def joined(self, parts: list) -> float:

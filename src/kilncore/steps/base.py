@@ -73,7 +73,9 @@ class Remake:
 @dataclass(frozen=True)
 class Move:
     """The shift is times (dx - still), times (dy - still). bounds : between which their values lie,
-    if that is known.
+    if that is known. rim : px that the arrays have around the box, by which it is told where they
+    are steep: there each pixel is the mean of nine. beyond : what is drawn in from beyond the art:
+    'empty', its border 'repeat'ed, or 'mirror'ed; the art then keeps its own box.
     """
 
     dx: np.ndarray
@@ -81,6 +83,8 @@ class Move:
     times: tuple[float, float] = (1.0, 1.0)
     still: float = 0.0
     bounds: tuple[float, float] | None = None
+    rim: int = 0
+    beyond: str = "empty"
 
 
 ALPHA, COLOUR, PLACE = "alpha", "colour", "place"

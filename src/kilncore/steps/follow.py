@@ -1,62 +1,87 @@
-"""Follow surface: the light and dark beneath shift the art's pixels, across and down.
+"""Follow surface: a surface shifts the art's pixels, across and down.
 
-Source: the displacement formula of W3C Filter Effects Level 1 (feDisplacementMap), with the
+By tone: the displacement formula of W3C Filter Effects Level 1 (feDisplacementMap), with the
 surface's own mean tone in the place of 0.5, so that a dark surface bends the mark without carrying
-it away as a whole.
+it away as a whole; or with 0.5 itself. By slope: pixels slide along the slopes of the surface, as
+`sampling.displace_by_slope` has it; slopes are told of document px, so that drafts bend as much.
 """
 
 import math
 
+import numpy as np
+
 from kilncore.blur import blur_within
 from kilncore.blur import reach as blur_reach
+from kilncore.graph.plane import Plane
 from kilncore.graph.protocols import View
-from kilncore.model.base import Model
-from kilncore.model.units import Length, px
+from kilncore.graph.sources import Sources
 from kilncore.planes.debanding import debanded, debanding_reach
-from kilncore.planes.mean import MeanLuma
-from kilncore.steps.base import Move, setting, step
+from kilncore.planes.mean import MeanTone
+from kilncore.planes.tones import TextureTones, Tones
+from kilncore.steps.base import Move, step
+from kilncore.steps.follow_settings import (
+    BENEATH,
+    SLOPE,
+    SPLIT,
+    TEXTURE,
+    FollowSettings,
+    states,
+    summary,
+)
 
-
-class FollowSettings(Model):
-    """How far, and how smooth the surface is made first."""
-
-    across: Length = setting(
-        px(8), "Across", "How far the surface moves the art sideways.", "length", soft=(-60, 60)
-    )
-    down: Length = setting(
-        px(8), "Down", "How far the surface moves the art up and down.", "length", soft=(-60, 60)
-    )
-    smooth: Length = setting(
-        px(2),
-        "Smooth the surface",
-        "Smoothing first keeps edges from tearing.",
-        "length",
-        soft=(0, 20),
-    )
-
-
-def summary(settings: FollowSettings) -> str:
-    """In a few words."""
-    return f"{settings.across} across, {settings.down} down"
+SLOPE_PX = 10.0  # document px within which black rises to white for the whole amount
+STEEPEST = 2.0  # times the amount, at most
+RIM = 1  # px around, by which it is told where shifts are steep
+MOST_PX = 2000
 
 
 def _sigma(settings, frame) -> float:
     return min(max(frame.length(settings.smooth), 0), 60)
 
 
+def _amounts(settings, frame) -> tuple[float, float]:
+    """Output px, across and down."""
+    lengths = (frame.length(one) for one in (settings.across, settings.down))
+    return tuple(min(max(one, -MOST_PX), MOST_PX) for one in lengths)
+
+
 def _shift(settings, frame) -> int:
-    most = max(abs(frame.length(settings.across)), abs(frame.length(settings.down)))
-    return math.ceil(min(most, 2000))
+    most = max(map(abs, _amounts(settings, frame)))
+    return math.ceil(min(most * (STEEPEST if settings.way == SLOPE else 1), MOST_PX))
 
 
-def _planes(settings, sources) -> dict:
-    """The mean tone of what lies beneath the whole item."""
-    measured = sources.measured()
-    return {"mean": MeanLuma(measured.beneath, measured.whole)}
+def _axes(settings) -> dict[str, str]:
+    """{axis: the channel that it reads}, one for both where they read the same."""
+    if settings.channel == SPLIT:
+        return {"across": "red", "down": "green"}
+    return {"both": settings.channel}
+
+
+def _map(settings, sources: Sources, channel: str) -> Plane:
+    if settings.map == TEXTURE and settings.texture is not None:
+        stretched = None
+        if settings.fit == "stretched":
+            stretched = sources.bare.extent.intersection(sources.whole)
+        place = settings.texture, settings.placement, sources.frame, channel
+        return TextureTones(*place, stretched)
+    return Tones(sources.beneath if settings.map == BENEATH else sources.ground(), channel)
+
+
+def _planes(settings, sources: Sources) -> dict:
+    """The map of each axis, and its mean over the whole item."""
+    if settings.map == TEXTURE and settings.texture is None:
+        return {}
+    measured, found = sources.measured(), {}
+    for axis, channel in _axes(settings).items():
+        found[f"map {axis}"] = _map(settings, sources, channel)
+        if settings.way != SLOPE and settings.middle == "mean":
+            whole = _map(settings, measured, channel)
+            found[f"mean {axis}"] = MeanTone(whole, measured.whole)
+    return found
 
 
 def _reach(settings, frame) -> int:
-    return debanding_reach(frame.scale) + blur_reach(_sigma(settings, frame))
+    return debanding_reach(frame.scale) + blur_reach(_sigma(settings, frame)) + 2 * RIM
 
 
 @step(
@@ -66,33 +91,78 @@ def _reach(settings, frame) -> int:
     gives="move",
     settings=FollowSettings,
     summary=summary,
-    reads_beneath=True,
+    states=states,
     offered_for=("mark", "piece"),
     reach=_reach,
     shift=_shift,
     planes=_planes,
+    rev=2,
 )
 def follow(settings: FollowSettings, view: View):
-    """A shift by the relief beneath, counted from its mean over the whole item."""
-    relief, *bounds = _kept_relief(settings, view)
-    most = _shift(settings, view.frame)
-    times = tuple(
-        min(max(view.frame.length(n), -most), most) for n in (settings.across, settings.down)
-    )
-    return Move(relief, relief, times, view.value("mean"), tuple(bounds))
+    """A shift by the relief of the map, or by its slopes."""
+    axes = [axis for axis in _axes(settings) if f"map {axis}" in view.plane_names]
+    if not axes:
+        return None
+    shifts = [_bent(settings, view, axis) for axis in axes]
+    if settings.way == SLOPE:
+        (across, _), (_, down) = shifts[0], shifts[-1]
+        return _move(settings, view, across, down, 0.0)
+    if len(axes) == 1:
+        relief, still = shifts[0]
+        return _move(settings, view, relief, relief, still)
+    across, down = (relief - np.float32(still) for relief, still in shifts)
+    return _move(settings, view, across, down, 0.0)
 
 
-def _kept_relief(settings, view):
-    key = ("relief", view.beneath_key, _sigma(settings, view.frame), view.frame.scale)
-    return view.source(key, lambda: _relief(settings, view))
+def _move(settings, view, across: np.ndarray, down: np.ndarray, still: float) -> Move:
+    bounds = float(min(across.min(), down.min())), float(max(across.max(), down.max()))
+    times = _amounts(settings, view.frame)
+    return Move(across, down, times, still, bounds, RIM, settings.beyond)
 
 
-def _relief(settings, view):
-    """The luma beneath, freed of the steps of 8-bit sources and smoothed; its least and its largest
-    value.
-    """
+def _bent(settings, view, axis: str):
+    """Of a tone: (relief, the tone that moves nothing). Of slopes: (across, down). Arrays with RIM
+    px around."""
+    still = _still(settings, view, axis)
+    told = (settings.contrast, settings.invert, settings.way, still)
+    key = (f"relief {axis}", view.plane_key(f"map {axis}"), _sigma(settings, view.frame), *told)
+
+    def make():
+        relief = _contrasted(_relief(settings, view, axis), settings, still)
+        if settings.way == SLOPE:
+            return _slopes(relief, view.frame.scale)
+        inner = slice(1, -1)
+        return np.ascontiguousarray(relief[inner, inner]), 1 - still if settings.invert else still
+
+    return view.source(key, make)
+
+
+def _still(settings, view, axis: str) -> float:
+    name = f"mean {axis}"
+    return view.value(name) if name in view.plane_names else 0.5
+
+
+def _relief(settings, view, axis: str) -> np.ndarray:
+    """The tones of the map, freed of the steps of 8-bit sources and smoothed, with RIM + 1 px
+    around."""
     sigma, margin = _sigma(settings, view.frame), _reach(settings, view.frame)
     left, top = view.box.left - margin, view.box.top - margin
-    tones, left, top = debanded(view.beneath_luma(margin)[None], view.frame.scale, left, top)
-    relief = blur_within(tones, sigma, sigma, left, top)[0]
-    return relief, float(relief.min()), float(relief.max())
+    tones = view.plane_array(f"map {axis}", margin)[None]
+    tones, left, top = debanded(tones, view.frame.scale, left, top)
+    return blur_within(tones, sigma, sigma, left, top)[0]
+
+
+def _contrasted(relief: np.ndarray, settings, still: float) -> np.ndarray:
+    """More or less contrast about the tone that moves nothing, within 0..1."""
+    if settings.contrast != 1:
+        times, middle = np.float32(settings.contrast), np.float32(still)
+        relief = np.clip(middle + (relief - middle) * times, 0, 1)
+    return 1 - relief if settings.invert else relief
+
+
+def _slopes(relief: np.ndarray, scale: float) -> tuple[np.ndarray, np.ndarray]:
+    """Of black to white within SLOPE_PX document px, at most STEEPEST."""
+    times = np.float32(0.5 * SLOPE_PX * scale)
+    across = (relief[1:-1, 2:] - relief[1:-1, :-2]) * times
+    down = (relief[2:, 1:-1] - relief[:-2, 1:-1]) * times
+    return tuple(np.clip(one, -STEEPEST, STEEPEST) for one in (across, down))

@@ -24,6 +24,7 @@ from kilncore.steps import STEPS
 from kilncore.steps.wear_settings import POINTS
 from kilnmark.bench.holds import Holds, holders
 from kilnmark.bench.placed import readings_of
+from kilnmark.bench.readings import READERS
 from kilnmark.bench.remedies import Warned, warned_of
 from kilnmark.bench.strip import Tab, name_of, tabs
 from kilnmark.bench.typeface import Typeface, typeface_of
@@ -99,6 +100,11 @@ class Sheet:
     def path_json(self) -> str:
         """Of a step."""
         return json.dumps(self.path)
+
+    @property
+    def has_readings(self) -> bool:
+        """Whether anything is read of what its step does."""
+        return self.step is not None and self.step.kind in READERS
 
     @property
     def placement_path(self) -> str:

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore import edits
 from kilncore.document import dump
 from kilncore.engine.art_colours import art_colour_at, art_colours
+from kilncore.engine.followed import torn_at
 from kilncore.engine.held_back import held_back
 from kilncore.engine.range_tones import range_tones, tone_at
 from kilncore.engine.see_through import see_through
@@ -24,10 +25,10 @@ from kilnmark.bench import (
     sources,
     strip,
     tryouts,
-    wear_readings,
 )
 from kilnmark.bench.filling_in import filled_in
 from kilnmark.bench.hatching import LOOKS
+from kilnmark.bench.readings import readings_of_step
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.bench.turns import turns
 from kilnmark.pieces import actions, artworks
@@ -297,7 +298,8 @@ def newest(request, asked, draw):
 
 @require_POST
 def held_view(request, piece_id):
-    """What the landing of a step, or of a mark, holds back: a layer to be laid over the stage."""
+    """What the landing of a step, or of a mark, holds back, or where a mark is torn: a layer to be
+    laid over the stage."""
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.HeldBack)
     if asked.version != piece.version:
@@ -306,8 +308,11 @@ def held_view(request, piece_id):
     view = pictures.view_of(asked.view)
 
     def draw(outdated):
-        region = (asked.part, asked.step, view.region, view.scale)
-        found = held_back(document, *region, files, cancelled=outdated)
+        if asked.of == "torn":
+            found = torn_at(document, asked.step or "", view.region, view.scale, files)
+        else:
+            region = (asked.part, asked.step, view.region, view.scale)
+            found = held_back(document, *region, files, cancelled=outdated)
         return encode(LOOKS[asked.look](*found), lossless=True)
 
     return newest(request, asked, draw)
@@ -337,12 +342,12 @@ def tried(request, piece_id):
 
 @require_GET
 def readings(request, piece_id):
-    """What is read of a mark that a step wears."""
+    """What is read of a mark that a step treats."""
     piece = own_piece(request, piece_id)
-    told = wear_readings.readings_of_step(
+    found = readings_of_step(
         piece.document, request.GET.get("part", ""), request.GET.get("step", "")
     )
-    return render(request, "bench/readings.html", {"told": told})
+    return render(request, "bench/readings.html", {"readings": found})
 
 
 @require_GET

@@ -6,7 +6,8 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kilncore.engine.without import without_something
 from kilnmark import door
-from kilnmark.bench import pictures, wear_readings
+from kilnmark.bench import pictures
+from kilnmark.bench.readings import readings_of_step
 from kilnmark.bench.snapshot import snapshot
 from kilnmark.bench.views import STALE, newest, own_piece
 from kilnmark.pieces import actions as pieces
@@ -159,5 +160,5 @@ def state_readings(request, piece_id, state_id):
     piece = own_piece(request, piece_id)
     state = get_object_or_404(State, pk=state_id, piece=piece)
     part, step = request.GET.get("part", ""), request.GET.get("step", "")
-    told = wear_readings.readings_of_step(state.document, part, step)
-    return render(request, "bench/readings.html", {"told": told, "bare": True})
+    found = readings_of_step(state.document, part, step)
+    return render(request, "bench/readings.html", {"readings": found, "bare": True})

@@ -12,7 +12,7 @@ const holds = ({ path }) => Array.isArray(path) && path.includes("landing") && H
 
 export class HeldBack {
   constructor(stage, session) {
-    Object.assign(this, { stage, session, look: "", moving: false, wanted: false, sequence: 0, shown: null });
+    Object.assign(this, { stage, session, look: "", of: "landing", moving: false, wanted: false, sequence: 0, shown: null });
     this.canvas = stage.element.querySelector("#held");
     this.label = stage.element.querySelector("[data-held-label]");
     session.addEventListener("draft", () => this.drafted());
@@ -22,14 +22,14 @@ export class HeldBack {
 
   get on() { return Boolean(this.look) || this.moving; }
 
-  // look : "hatched", "grey", or "" for none.
-  show(look) {
-    this.look = look;
+  // look : "hatched", "grey", or "" for none. of : "landing", or "torn" for where a mark folds over itself.
+  show(look, of = "landing") {
+    Object.assign(this, { look, of });
     this.again();
   }
 
   drafted() {
-    if (this.session.draftEdits.some(holds)) this.moving = true;
+    if (!this.look && this.session.draftEdits.some(holds)) Object.assign(this, { moving: true, of: "landing" });
     clearTimeout(this.lingering);
     if (this.moving) this.lingering = setTimeout(() => { this.moving = false; this.again(); }, LINGERS_MS);
     this.again();
@@ -53,7 +53,7 @@ export class HeldBack {
     const { part, step } = context.choice;
     const asked = stage.asked("draft", 1);
     const view = { ...asked.region, scale: asked.zoom * asked.dpr };
-    const data = { bench: BENCH, sequence: sequence + 1, version: session.version, edits: session.unsaved, part, step: step === "lands" ? null : step, look: look || "hatched", view };
+    const data = { bench: BENCH, sequence: sequence + 1, version: session.version, edits: session.unsaved, part, step: step === "lands" ? null : step, look: look || "hatched", of: this.of, view };
     this.sequence += 1;
     const answer = await picture(`${session.base}held-back/`, data);
     this.sending = false;
@@ -67,7 +67,7 @@ export class HeldBack {
     this.canvas.getContext("2d").drawImage(image, 0, 0);
     this.canvas.hidden = this.label.hidden = false;
     this.canvas.dataset.look = this.look || "hatched";
-    this.label.textContent = this.look === "grey" ? "White comes through, black is held back · not what fires" : "Hatched: held back · not what fires";
+    this.label.textContent = this.of === "torn" ? "Hatched: folded over itself · not what fires" : this.look === "grey" ? "White comes through, black is held back · not what fires" : "Hatched: held back · not what fires";
     this.shown = asked;
     this.place();
   }

@@ -143,6 +143,15 @@ document.addEventListener("alpine:init", () => {
       context.heldBack.show(this.heldLook);
     },
 
+    // Where a reading was taken, as a layer over the piece; and the click that makes a reading what is wanted.
+    readingPressed({ target }) {
+      const { layer, aim, label } = target.closest("[data-layer], [data-aim]")?.dataset ?? {};
+      if (aim) return void context.session.change(JSON.parse(aim), label, { reload: true });
+      if (!layer) return;
+      const shown = context.heldBack.of === layer && context.heldBack.look;
+      context.heldBack.show(shown ? "" : "hatched", shown ? "landing" : layer);
+    },
+
     showUpTo({ currentTarget }) {
       const { part, number } = currentTarget.dataset;
       this.upTo = String(this.upTo !== "true");

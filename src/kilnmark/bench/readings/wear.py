@@ -1,43 +1,23 @@
 """What is read of a worn mark, in words."""
 
 import json
-from dataclasses import dataclass
 
-from kilncore.document import Piece
+from kilncore.document import Piece, Step
 from kilncore.engine.worn import Worn, worn
 from kilncore.graph.keys import key_of
 from kilncore.system.cache import ByteCache
+from kilnmark.bench.readings.told import Readings, Told
 from kilnmark.storage import assets
 
 KEPT = ByteCache(budget=2**20)
 THIN_MM, POOR, UNREADABLE = 0.15, 0.6, 0.8
 
 
-@dataclass(frozen=True)
-class Told:
-    """warns : whether it is bad news. place : where on the piece, as JSON, or ''. more : said when
-    one rests on it.
-    """
-
-    words: str
-    value: str
-    warns: bool = False
-    place: str = ""
-    more: str = ""
-
-
-def readings(piece: Piece, part: str, step_id: str) -> list[Told]:
+def readings(piece: Piece, part: str, step: Step) -> Readings:
     """Of a wear; nothing where there is nothing to read."""
-    key = key_of("worn", piece, part, step_id)
-    found = KEPT.get(key, lambda: (worn(piece, part, step_id, assets()),))[0]
-    return [] if found is None else _told(found)
-
-
-def readings_of_step(piece: Piece, part: str, step_id: str) -> list[Told]:
-    """The same, nothing where that part has no such wear."""
-    steps = piece.treatments().get(part, ())
-    known = any(one.id == step_id and one.kind == "wear" for one in steps)
-    return readings(piece, part, step_id) if known else []
+    key = key_of("worn", piece, part, step.id)
+    found = KEPT.get(key, lambda: (worn(piece, part, step.id, assets()),))[0]
+    return Readings() if found is None else Readings(tuple(_told(found)))
 
 
 def _told(found: Worn) -> list[Told]:

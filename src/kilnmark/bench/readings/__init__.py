@@ -1,0 +1,19 @@
+"""What is read of a mark that a step treats. A kind of step that has readings is a module here, and
+its line below.
+"""
+
+from kilncore.document import Piece
+from kilnmark.bench.readings import follow, wear
+from kilnmark.bench.readings.told import Aim, Readings, Told
+
+__all__ = ["READERS", "Aim", "Readings", "Told", "readings_of_step"]
+
+READERS = {"wear": wear.readings, "follow": follow.readings}
+
+
+def readings_of_step(piece: Piece, part: str, step_id: str) -> Readings:
+    """Of one step; nothing where that part has no such step, or it has no readings."""
+    for step in piece.treatments().get(part, ()):
+        if step.id == step_id and step.kind in READERS:
+            return READERS[step.kind](piece, part, step)
+    return Readings()

@@ -6,6 +6,7 @@ from kilncore.steps import follow  # noqa: F401  isort: skip
 from kilncore.steps import tones  # noqa: F401  isort: skip
 from kilncore.steps import soften  # noqa: F401  isort: skip
 from kilncore.steps import grain  # noqa: F401  isort: skip
+from kilncore.steps import surface_through  # noqa: F401  isort: skip
 from kilncore.steps.base import STEPS, StepKind
 
 __all__ = ["STEPS", "StepKind"]

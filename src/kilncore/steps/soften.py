@@ -1,27 +1,55 @@
-"""Soften: a true Gaussian blur, so that art is no sharper than the surface it sits on."""
+"""Soften: a true Gaussian blur, so that art is no sharper than the surface it sits on; or along a
+direction, or out from the middle.
+"""
 
+import math
 from dataclasses import replace
+
+import numpy as np
 
 from kilncore.blur import blur_within
 from kilncore.blur import reach as blur_reach
 from kilncore.graph.protocols import View
-from kilncore.model.base import Model
-from kilncore.model.units import Length, px
-from kilncore.steps.base import Remake, setting, step
+from kilncore.pixels.smear import MOST_PX, smeared
+from kilncore.planes.surface_facts import surface_under
+from kilncore.steps.base import Remake, step
+from kilncore.steps.soften_settings import ALONG, EVEN, OUT, SoftenSettings, states, summary
 
 WHOLE = 1 + 2e-6  # what was everywhere stays so: the weights' sum is 1 but for rounding
+MOST_MATCHED = 12.0  # document px: the softest surface that a mark is matched to
+FAINT = 1e-6
 
 
-class SoftenSettings(Model):
-    """How soft."""
-
-    radius: Length = setting(
-        px(1), "Softness", "The spread of the blur, one sigma.", "length", soft=(0, 12)
-    )
-
-
-def _sigma(settings, frame) -> float:
+def sigma_of(settings: SoftenSettings, frame, surface=None) -> float:
+    """Output px of the blur. surface : what was measured, for a match."""
+    if settings.match and surface is not None and surface.softness is not None:
+        return min(surface.softness, MOST_MATCHED) * frame.scale
     return min(max(frame.length(settings.radius), 0), 100)
+
+
+def _longest(settings, frame) -> float:
+    """Output px of the longest way that is smeared."""
+    if settings.way == ALONG:
+        far = abs(frame.length(settings.length))
+    else:
+        around = math.hypot(frame.page_width_px, frame.page_height_px) * frame.scale
+        far = settings.spread * around
+    return min(far, MOST_PX * max(frame.scale, 1))
+
+
+def _reach(settings, frame) -> int:
+    if settings.way != EVEN:
+        return math.ceil(_longest(settings, frame) / 2) + 2
+    if settings.match:
+        most = max(MOST_MATCHED * frame.scale, sigma_of(settings, frame))
+        return blur_reach(most)
+    return blur_reach(sigma_of(settings, frame))
+
+
+def _planes(settings, sources) -> dict:
+    """What the surface is like, for a match."""
+    matched = settings.match and settings.way == EVEN
+    return {"surface": surface_under(sources, settings.place)} if matched else {}
 
 
 @step(
@@ -31,17 +59,47 @@ def _sigma(settings, frame) -> float:
     gives="remake",
     planewise=True,
     settings=SoftenSettings,
-    summary=lambda p: str(p.radius),
-    reach=lambda settings, frame: blur_reach(_sigma(settings, frame)),
+    summary=summary,
+    states=states,
+    reach=_reach,
+    planes=_planes,
+    rev=2,
 )
 def soften(settings: SoftenSettings, view: View):
-    """The picture, blurred."""
-    sigma = _sigma(settings, view.frame)
-    margin = blur_reach(sigma)
-    soft = blur_within(
-        view.input(margin), sigma, sigma, view.box.left - margin, view.box.top - margin
-    )
-    picture = view.pictured(soft)
+    """The picture, softened."""
+    softened = _smeared(settings, view) if settings.way != EVEN else _blurred(settings, view)
+    if settings.silhouette:
+        if len(softened) != 4:
+            return None if len(softened) == 1 else Remake(view.pictured(softened))
+        softened = _within(softened, view.input())
+    picture = view.pictured(softened)
     if picture.alpha is None:
         return Remake(picture)
     return Remake(replace(picture, alpha=picture.alpha.clamped(WHOLE)))
+
+
+def _blurred(settings, view) -> np.ndarray:
+    surface = view.value("surface") if "surface" in view.plane_names else None
+    sigma = sigma_of(settings, view.frame, surface)
+    margin = blur_reach(sigma)
+    left, top = view.box.left - margin, view.box.top - margin
+    return blur_within(view.input(margin), sigma, sigma, left, top)
+
+
+def _smeared(settings, view) -> np.ndarray:
+    frame, margin = view.frame, _reach(settings, view.frame)
+    if settings.way == OUT:
+        middle = frame.x * frame.scale, frame.y * frame.scale
+        corner = view.box.left, view.box.top
+        return smeared(view.input(margin), margin, (0.0, 0.0), settings.spread, middle, corner)
+    far = min(max(frame.length(settings.length), -2 * MOST_PX), 2 * MOST_PX)
+    turn = math.radians(settings.angle_deg) + frame.rotation
+    way = far * math.cos(turn), far * math.sin(turn)
+    return smeared(view.input(margin), margin, way, 0.0, (0.0, 0.0))
+
+
+def _within(softened: np.ndarray, sharp: np.ndarray) -> np.ndarray:
+    """Colours as they softened, in the outline as it was."""
+    alpha = softened[3]
+    colour = softened[:3] / np.maximum(alpha, np.float32(FAINT)) * sharp[3]
+    return np.concatenate([np.minimum(colour, sharp[3]), sharp[3:]])

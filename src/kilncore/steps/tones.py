@@ -11,7 +11,9 @@ from pydantic import model_validator
 
 from kilncore.graph.protocols import View
 from kilncore.model.base import Model
+from kilncore.model.region import Region
 from kilncore.pixels.picture import Picture
+from kilncore.planes.surface_facts import Surface, surface_under
 from kilncore.steps.base import Remake, setting, step
 
 PLACES = 4096
@@ -36,9 +38,20 @@ class TonesSettings(Model):
     """black, white : tones that become the least and the most; middle bends what lies between.
 
     lift, lower : what the least and the most are. contrast, lightness : -1..1, 0 leaves all as it
-    is. saturation : 0 grey, 1 as it is. hue_deg : clockwise.
+    is. saturation : 0 grey, 1 as it is. hue_deg : clockwise. match : what the least and the most
+    are is kept within the blacks and whites of the surface beneath the mark, or in `place`.
     """
 
+    match: bool = setting(
+        False,
+        "Within the surface's tones",
+        "Nothing printed on a wall is blacker than its shadows.",
+        "toggle",
+        reload=True,
+    )
+    place: Region | None = setting(
+        None, "Measured here", "Where the surface has its shadows.", "region", if_="match"
+    )
     lift: float = _share("Lift blacks to", "What black becomes.", 0.0, (0, 128))
     lower: float = _share("Lower whites to", "What white becomes.", 1.0, (127, 255))
     contrast: float = _percent("Contrast", "About middle grey.", 0.0, (-100, 100), -1, 1)
@@ -85,7 +98,7 @@ def summary(settings: TonesSettings) -> str:
     names = [
         info.title.lower()
         for name, info in fields.items()
-        if getattr(settings, name) != info.default
+        if name != "place" and getattr(settings, name) != info.default
     ]
     return ", ".join(names[:2]) + (" …" if len(names) > 2 else "") if names else "as they are"
 
@@ -122,6 +135,14 @@ def matrix(saturation: float, hue_deg: float) -> np.ndarray:
     return turned @ saturate
 
 
+def as_measured(settings: TonesSettings, surface: Surface | None) -> TonesSettings:
+    """With blacks and whites no farther apart than the surface's, if they are to be matched."""
+    if surface is None:
+        return settings
+    lift, lower = max(settings.lift, surface.black), min(settings.lower, surface.white)
+    return settings.model_copy(update={"lift": min(lift, lower), "lower": max(lift, lower)})
+
+
 @step(
     "tones",
     title="Tones",
@@ -130,12 +151,17 @@ def matrix(saturation: float, hue_deg: float) -> np.ndarray:
     settings=TonesSettings,
     summary=summary,
     changes={"colour"},
+    planes=lambda settings, sources: (
+        {"surface": surface_under(sources, settings.place)} if settings.match else {}
+    ),
+    rev=2,
 )
 def tones(settings: TonesSettings, view: View):
     """Every colour through the curve and the matrix; alpha stays."""
     picture = view.picture()
     if picture is None:
         return None
+    settings = as_measured(settings, view.value("surface") if settings.match else None)
     places = np.minimum(np.arange(PLACES + 2) / PLACES, 1)
     table = curve(settings, places).astype(np.float32)
     program = view.program

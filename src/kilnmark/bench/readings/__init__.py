@@ -3,12 +3,19 @@ its line below.
 """
 
 from kilncore.document import Piece
-from kilnmark.bench.readings import follow, wear
+from kilnmark.bench.readings import follow, matching, surface_through, wear
 from kilnmark.bench.readings.told import Aim, Readings, Told
 
 __all__ = ["READERS", "Aim", "Readings", "Told", "readings_of_step"]
 
-READERS = {"wear": wear.readings, "follow": follow.readings}
+READERS = {
+    "wear": wear.readings,
+    "follow": follow.readings,
+    "soften": matching.soften,
+    "grain": matching.grain,
+    "tones": matching.tones,
+    "surface_through": surface_through.readings,
+}
 
 
 def readings_of_step(piece: Piece, part: str, step_id: str) -> Readings:

@@ -1,0 +1,68 @@
+"""What a match is made by, and what it comes to: the surface under a mark, and the mark's own
+edges; how much of a mark a surface comes through.
+"""
+
+import math
+
+import numpy as np
+
+from kilncore.document import Piece
+from kilncore.engine.held_back import held_back
+from kilncore.engine.plans import plan_of
+from kilncore.engine.reader import Reader
+from kilncore.engine.step_node import StepNode
+from kilncore.engine.wholes import prepare, value_of
+from kilncore.geometry.box import Box
+from kilncore.graph.protocols import Assets
+from kilncore.measure.edge_softness import SOFTEST, softness
+from kilncore.planes.surface_facts import SIDE, Surface
+
+PIXELS = 400_000  # on which shares are read
+
+
+def surface_of(piece: Piece, step_id: str, assets: Assets) -> Surface | None:
+    """What a step that matches measures; None for one that does not, or is off."""
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    node = plan.landings.get(step_id)
+    asked = node.planes.get("surface") if isinstance(node, StepNode) else None
+    return None if asked is None else value_of(asked, assets)
+
+
+def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
+    """Sigma px of the edges of the mark as a step leaves it, at full size; None where it has none,
+    or the step is off."""
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    node = plan.landings.get(step_id)
+    if not isinstance(node, StepNode):
+        return None
+    box = node.input.extent.intersection(plan.page)
+    wide, tall = min(box.width, SIDE), min(box.height, SIDE)
+    if min(wide, tall) < 8:
+        return None
+    left, top = box.left + (box.width - wide) // 2, box.top + (box.height - tall) // 2
+    reader = Reader(assets)
+    prepare(node, reader=reader)
+    found = softness(reader.read(node, Box(left, top, left + wide, top + tall))[3])
+    return None if found >= SOFTEST else found
+
+
+def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> float | None:
+    """The share of a mark that what a step lays on it covers, 0..1: the weight of its landing and
+    its strength, at most 1, over the mark. None where there is nothing of it."""
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    node = plan.landings.get(step_id)
+    if not isinstance(node, StepNode):
+        return None
+    box = node.input.extent.intersection(plan.page)
+    if box.empty:
+        return None
+    scale = min(1.0, math.sqrt(PIXELS / (box.width * box.height)))
+    region = (box.left, box.top, box.width, box.height)
+    weight, area = held_back(piece, part, step_id, region, scale, assets)
+    if not area.sum():
+        return None
+    strength = min(node.landing.strength, 1.0)
+    return float(np.clip((weight * area).sum() / area.sum() * strength, 0, 1))

@@ -1,0 +1,84 @@
+"""What a surface is like under a mark: how soft its edges are, its grain, its blacks and whites.
+
+It is measured at full size, on the middle of what lies beneath the mark, or of a region drawn: what
+a match is made by.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from kilncore.compiled.program import Program
+from kilncore.geometry.box import Box
+from kilncore.graph.keys import key_of
+from kilncore.graph.node import Node
+from kilncore.graph.plane import WholeValue
+from kilncore.graph.protocols import NodeReader
+from kilncore.measure.edge_softness import SOFTEST, softness
+from kilncore.measure.grain_size import Grain, grain_of
+from kilncore.pixels.colour import BT709
+
+SIDE, LEAST_SIDE = 1024, 24  # px each way that are read
+DARKEST, LIGHTEST = 0.005, 0.995  # of the tones: its black and its white
+
+
+@dataclass(frozen=True)
+class Surface:
+    """softness : sigma px of its sharpest edges; None if there is no edge to measure. grain : as
+    `measure.grain_size` tells it. black, white : the luma of its shadows and lights, 0..1."""
+
+    softness: float | None
+    grain: Grain
+    black: float
+    white: float
+
+
+@dataclass(frozen=True)
+class SurfaceFacts(WholeValue):
+    """reads : the surface, at scale 1. whole : the box of which the middle is read. Its value is a
+    Surface, or None of a box that is too small."""
+
+    reads: Node
+    whole: Box
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        object.__setattr__(self, "key", key_of("surface facts", self.reads.key, self.whole))
+
+    @property
+    def tiles(self) -> list[Box]:
+        """One, in the middle."""
+        box = self.whole
+        wide, tall = min(box.width, SIDE), min(box.height, SIDE)
+        left, top = box.left + (box.width - wide) // 2, box.top + (box.height - tall) // 2
+        return [Box(left, top, left + wide, top + tall)] if min(wide, tall) >= LEAST_SIDE else []
+
+    def part(self, reader: NodeReader, tile: Box) -> Surface | None:
+        """Of one tile."""
+        program = Program(tile)
+        picture = reader.picture(self.reads, program)
+        if picture is None:
+            return None
+        planes = program.planes(tuple(picture.unpremultiply().colour))
+        program.run()
+        colours = np.ascontiguousarray(np.moveaxis(np.stack(list(planes)), 0, 2))
+        grey = colours @ BT709
+        soft = softness(grey)
+        black, white = (float(np.quantile(grey, one)) for one in (DARKEST, LIGHTEST))
+        return Surface(None if soft >= SOFTEST else soft, grain_of(colours), black, white)
+
+    def joined(self, parts: list) -> Surface | None:
+        """Of the one."""
+        return parts[0] if parts else None
+
+
+def surface_under(sources, region=None) -> SurfaceFacts:
+    """Of what lies beneath a mark, under all of it, or in a region of its frame."""
+    full = sources.full_size()
+    whole = full.whole
+    if region is not None:
+        _, (x, y), (wide, tall), _, _ = region.placed(full.frame)
+        box = Box(*(round(n) for n in (x - wide / 2, y - tall / 2, x + wide / 2, y + tall / 2)))
+        width, height = full.page_px
+        whole = box.intersection(Box(0, 0, width, height))
+    return SurfaceFacts(full.beneath, whole)

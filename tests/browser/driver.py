@@ -42,6 +42,17 @@ class Bench:
         expect(self.page.locator("#strip .frame").first).to_be_visible()
 
     @property
+    def url(self) -> str:
+        """Of the open piece."""
+        return self.page.url
+
+    @property
+    def csrf(self) -> str:
+        return next(
+            one["value"] for one in self.page.context.cookies() if one["name"] == "csrftoken"
+        )
+
+    @property
     def told(self) -> dict:
         return self.page.evaluate(
             "Alpine.$data(document.getElementById('bench')).bench().session.snapshot"

@@ -681,3 +681,29 @@ def test_a_sheet_that_is_drawn_anew_keeps_what_has_the_focus(bench):
     assert not page.evaluate(
         "[...document.querySelectorAll('#sheet input')].some((i) => i.wasHere)"
     )
+
+
+def test_a_page_that_came_while_a_change_was_stored_shows_that_change(bench):
+    """The answer of the page is held back until another visit has changed the piece."""
+    page, before = bench.page, bench.document["title"]
+    bench.tab("Whole piece")
+    edits = [{"op": "set", "path": ["title"], "value": "Stored meanwhile"}]
+    change = {"version": bench.told["version"], "edits": edits, "label": "Title"}
+    headers, url, stored = {"X-CSRFToken": bench.csrf, "Referer": bench.url}, bench.url, []
+
+    def late(route):
+        answer = route.fetch()  # the page as it was
+        if not stored:
+            post = page.context.request.post
+            stored.append(post(f"{url}change/", headers=headers, data=change).status)
+        route.fulfill(response=answer)
+
+    page.route(url, late)
+    page.goto(url)
+    expect(page.locator(".where h1")).to_have_text("Stored meanwhile")
+    page.unroute(url)
+    bench.settle()
+    assert stored == [200] and bench.document["title"] == "Stored meanwhile"
+    page.keyboard.press("Control+z")
+    bench.settle()
+    assert bench.document["title"] == before

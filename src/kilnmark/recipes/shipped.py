@@ -1,4 +1,5 @@
-"""The recipes that ship, with the textures that they are made with: six looks, worn and printed.
+"""The recipes that ship, with the textures that they are made with: looks worn, printed, and in the
+surface.
 
 Sizes are of lettering 300 px tall at 300 ppi, and are scaled with the mark.
 """
@@ -55,6 +56,19 @@ def _other(kind: str, texture: str = "", mode: str = "normal", strength: float =
     return {"kind": kind, "texture": texture, "params": params, "landing": landing}
 
 
+def _through(to: float, gone: float, strength: float = 0.95, **params) -> dict:
+    """The surface's darks over the mark: all of them up to `to`, none from `gone` on."""
+    made = _other("surface_through", strength=strength, **params)
+    made["landing"]["ranges"] = [{"of": "beneath", "shown_to": to, "hidden_above": gone}]
+    return made
+
+
+def _follow(way: str, px: float, smooth: float, **more) -> dict:
+    return _other("follow", way=way, across=_px(px), down=_px(px), smooth=_px(smooth), **more)
+
+
+MATCHED = _other("tones", match=True)
+AS_SOFT = _other("soften", match=True, radius=_px(0.8))
 LOOKS = {
     "Sun-bleached sign": (
         "worn",
@@ -129,6 +143,69 @@ LOOKS = {
             _wear("Board grain", 0.3, specks=-0.9, contrast=0.3, bias=-0.2, **_place(10, 5, 0.5)),
             _wear("Toner dust", 0.06, **_place(-90, -40, 0.4, 50)),
             _other("soften", radius=_px(0.6)),
+        ),
+    ),
+    "Painted on planks": (
+        "surface",
+        "Sign paint that sank into the grain and the gaps of the boards.",
+        (
+            _wear("Bleached paint", 0.1, specks=-0.4, bias=0.2, **_place(60, 30, 0.5)),
+            MATCHED,
+            _follow("slope", 4, 1.5),
+            _through(0.24, 0.42, contrast=1.1),
+            _other("surface_through", "", "soft-light", 0.8, contrast=1.0, saturation=0.0),
+            AS_SOFT,
+        ),
+    ),
+    "Sprayed on concrete": (
+        "surface",
+        "A stencil and a can: soft at its edges, speckled, the wall's own relief in it.",
+        (
+            _other("soften", radius=_px(2.2)),
+            _wear("Toner dust", 0.04, contrast=0.4, **_place(-40, 25, 0.4)),
+            MATCHED,
+            _follow("tone", 5, 1.2),
+            _other("surface_through", "", "soft-light", 1.2, contrast=1.3, saturation=0.0),
+            _through(0.2, 0.4, 0.85, contrast=1.1),
+            _other("grain", match=True),
+        ),
+    ),
+    "Chalked on brick": (
+        "surface",
+        "Chalk takes on what stands out, and leaves the pits and the joints.",
+        (
+            _wear("Board grain", 0.22, specks=-0.9, contrast=0.35, **_place(20, 10, 0.45)),
+            MATCHED,
+            _follow("tone", 3, 1),
+            _through(0.36, 0.6, 0.92, contrast=1.05),
+            _other("surface_through", "", "soft-light", 0.7, contrast=1.2, saturation=0.3),
+            _other("soften", radius=_px(0.7)),
+            _other("grain", match=True),
+        ),
+    ),
+    "Faded on canvas": (
+        "surface",
+        "Dyed long ago: pale, bent with the folds, the weave all through it.",
+        (
+            _other("tones", match=True, saturation=0.7, contrast=-0.1),
+            _wear("Bleached paint", 0.06, contrast=0.5, specks=0.4, **_place(-80, 60, 0.8)),
+            _follow("tone", 7, 4),
+            _other("surface_through", "", "multiply", 0.5, contrast=1.2, lightness=0.2),
+            _other("surface_through", "", "soft-light", 1.3, contrast=1.1, saturation=0.2),
+            AS_SOFT,
+            _other("grain", match=True),
+        ),
+    ),
+    "Stencilled on corrugated sheet": (
+        "surface",
+        "Bent over every ridge, thin in the troughs, chipped where it stands out.",
+        (
+            _wear("Rubbed ink", 0.08, contrast=0.1, **_place(50, -30, 0.45)),
+            MATCHED,
+            _follow("slope", 9, 3),
+            _other("surface_through", "", "hard-light", 0.55, contrast=1.1, saturation=0.0),
+            _through(0.16, 0.38, 0.8, contrast=1.0),
+            AS_SOFT,
         ),
     ),
 }

@@ -183,6 +183,8 @@ export class Stage extends EventTarget {
     if (answer.aborted || answer.reason === "superseded") return;
     // a change of our own was saved while this picture was asked for: the next one is on its way
     if (answer.reason === "stale" && (this.session.queue.length || asked.data.version !== this.session.version)) return;
+    // a change that an earlier visit sent was stored while this page came: nothing was done here yet, and it comes anew
+    if (answer.reason === "stale" && !this.shown && !this.session.unsaved.length) return void window.location.reload();
     if (passes(answer)) this.rest(AGAIN_MS);
     this.session.say("trouble", { message: answer.message, stale: answer.reason === "stale", signedOut: answer.signedOut });
   }

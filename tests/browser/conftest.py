@@ -64,13 +64,37 @@ def server(tmp_path_factory):
     running.kill()
 
 
+@pytest.fixture(scope="session")
+def signed_in(server) -> dict:
+    """The cookies of a browser that is signed in, as long as that session goes on."""
+    return {}
+
+
 @pytest.fixture
-def context(browser, server):
+def context(browser, server, signed_in):
     """A signed-in browser at the size Kilnmark is made for."""
+    context = _context(browser, server, signed_in.get("state"))
+    if not signed_in or "sign-in" in context.request.get("/pieces/").url:
+        context.close()
+        context = _context(browser, server, None)
+        _sign_in(context)
+        signed_in["state"] = context.storage_state()
+    yield context
+    context.close()
+
+
+def _context(browser, server, state):
     context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True
+        viewport={"width": 1280, "height": 800},
+        base_url=server.url,
+        accept_downloads=True,
+        storage_state=state,
     )
     context.set_default_timeout(PATIENCE_MS)
+    return context
+
+
+def _sign_in(context) -> None:
     page = context.new_page()
     page.goto("/account/sign-in/")
     page.get_by_label("Name").fill("purser")
@@ -78,8 +102,6 @@ def context(browser, server):
     page.get_by_role("button", name="Sign in").click()
     page.wait_for_url("**/pieces/")
     page.close()
-    yield context
-    context.close()
 
 
 @pytest.fixture

@@ -93,33 +93,54 @@ def test_matches_are_live_and_read_a_region(store, rng):
     assert found[0] == pytest.approx(0.02, rel=0.15) and found[1] == pytest.approx(0.09, rel=0.15)
 
 
-def test_the_surface_s_shadows_come_through_and_how_much_is_read(store, rng):
-    """Cracks a tenth of the surface wide, laid over a white mark through a soft range."""
+def cracked():
+    """Cracks a tenth of the surface wide, and as much in half shade beside them."""
     pixels = np.full((240, 320), 0.8)
-    pixels[:, ::10] = 0.1
-    pixels[:, 1::10] = 0.38  # on the shoulder
-    ground = filled(store, pixels)
-    plain = drawn(store, 255, step("surface_through", contrast=1.0, strength=1.0), ground)
-    range_ = {"of": "beneath", "shown_to": 0.28, "hidden_above": 0.48}
-    told = step("surface_through", contrast=1.0)
-    told["landing"]["ranges"] = [range_]
-    document = piece(block(store, 255, [told]), ground=ground, size=SIZE)
-    found = engine.render(document, assets=store)[..., 0]
-    assert np.abs(plain[..., 0] - pixels).max() < 0.01  # without a range all of it
-    assert np.abs(found[:, ::10] - 0.1).max() < 0.01
-    half = 1 - 0.5 * (1 - 0.38)
-    assert np.abs(found[:, 1::10] - half).max() < 0.02
-    assert np.abs(found[:, 2::10] - 1).max() < 0.01
-    assert share_through(document, document.stack[0].id, "s", store) == pytest.approx(
-        0.15, abs=0.01
-    )
+    pixels[:, ::10], pixels[:, 1::10] = 0.1, 0.45
+    return pixels
+
+
+def test_the_surface_s_shadows_come_through_and_how_much_is_read(store):
+    """The darkest tenth and a half, through a soft shoulder, whatever the tones of the surface."""
+    pixels = cracked()
+    for lighter in (0.0, 0.15):
+        ground = filled(store, pixels + lighter)
+        told = step("surface_through", contrast=1.0, share=0.15, soft=0.7)
+        document = piece(block(store, 255, [told]), ground=ground, size=SIZE)
+        found = engine.render(document, assets=store)[..., 0]
+        assert np.abs(found[:, ::10] - 0.1 - lighter).max() < 0.02
+        half = 1 - 0.5 * (1 - 0.45 - lighter)  # its tone is the very middle of the shoulder
+        assert np.abs(found[:, 1::10] - half).max() < 0.03
+        assert np.abs(found[:, 2::10] - 1).max() < 0.01
+        share = share_through(document, document.stack[0].id, "s", store)
+        assert share == pytest.approx(0.15, abs=0.02)
+
+
+def test_lights_and_all_of_it_come_through_too(store):
+    ground = filled(store, cracked())
+    whole = drawn(store, 0, step("surface_through", contrast=1.0, shows="all"), ground)
+    assert np.abs(whole[..., 0] - cracked()).max() < 0.01
+    told = step("surface_through", contrast=1.0, shows="lights", share=0.8, soft=0.1)
+    lights = drawn(store, 0, told, ground)[..., 0]
+    assert np.abs(lights[:, ::10]).max() < 0.01 and lights[:, 3::10].min() > 0.3
+
+
+def test_what_comes_through_is_as_much_in_a_draft(store, rng):
+    pixels = np.clip(0.5 + rng.normal(0, 0.15, (240, 320)), 0, 1)
+    told = step("surface_through", contrast=1.0, share=0.3, soft=0.1)
+    document = piece(block(store, 255, [told]), ground=filled(store, pixels), size=SIZE)
+    draft = engine.render(document, None, 0.25, store)[..., :3]
+    exact = engine.exact(document, None, 0.25, store)[..., :3]
+    assert abs(float((draft - exact).mean())) < 0.06
 
 
 def test_contrast_and_saturation_of_what_comes_through_are_its_own(store):
     ground = {"kind": "colour", "colour": "#8a4a2a"}
-    grey = drawn(store, 255, step("surface_through", contrast=1.0, saturation=0.0), ground)
+    grey = drawn(
+        store, 255, step("surface_through", contrast=1.0, saturation=0.0, shows="all"), ground
+    )
     assert np.ptp(grey[100, 100]) < 0.01
-    steep = drawn(store, 255, step("surface_through", contrast=2.0), ground)[100, 100]
+    steep = drawn(store, 255, step("surface_through", contrast=2.0, shows="all"), ground)[100, 100]
     wanted = np.clip(0.5 + (np.array([0x8A, 0x4A, 0x2A]) / 255 - 0.5) * 2, 0, 1)
     assert np.abs(steep - wanted).max() < 0.01
 

@@ -170,10 +170,10 @@ def test_the_textures_of_a_recipe_outlive_the_pieces_that_used_them(user, worn, 
     assert Unnamed.objects.filter(hash=scan.hash).exists()
 
 
-def test_the_six_that_ship_are_whole(user, monkeypatch):
+def test_those_that_ship_are_whole(user, monkeypatch):
     """Each names textures that are made, steps that there are, and a group of its own."""
     monkeypatch.setattr(shipped, "SIDE", 64)
-    assert shipped.give(user) == 6 and shipped.give(user) == 0
+    assert shipped.give(user) == 11 and shipped.give(user) == 0
     rows = Recipe.objects.filter(owner=user)
     assert {row.group for row in rows} == {"worn", "printed"}
     assert sorted(row.name for row in rows) == sorted(shipped.LOOKS)

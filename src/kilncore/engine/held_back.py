@@ -31,32 +31,36 @@ def held_back(
     region: Region,
     scale: float,
     assets: Assets | None = None,
+    whole: bool = False,
     **drawing,
 ) -> tuple[np.ndarray, np.ndarray]:
     """(weight, area), each (H, W) float32, 0..1: what the landing lets through, and where the mark
     is at all.
 
-    step_id : whose landing it is; None for how a mark or group lands. region, scale, drawing : as
-    `render` has them. Raises KilnError for a step that is off or a part that lands nowhere.
+    step_id : whose landing it is; None for how a mark or group lands. whole : times how much there
+    is of what the step paints. region, scale, drawing : as `render` has them. Raises KilnError for
+    a step that is off or a part that lands nowhere.
     """
     plan = plan_of(piece, min(scale, 1.0))
     plan.finished()
     found = plan.landings.get(step_id or part)
     if found is None:
         raise KilnError("Nothing lands here: the step is off, or the mark is left out.", part)
-    straight = render_node(WeightNode(found), piece, region, scale, assets, **drawing)
+    straight = render_node(WeightNode(found, whole), piece, region, scale, assets, **drawing)
     return straight[..., 0], straight[..., 3]
 
 
 @dataclass(frozen=True)
 class WeightNode(Node):
-    """The weight of what lands at a node, as grey, with the alpha of the area that it treats."""
+    """The weight of what lands at a node, as grey, with the alpha of the area that it treats. whole
+    : with how much of it there is, which is what a step paints with."""
 
     at: StepNode | Landed
+    whole: bool = False
     key: str = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("weight", self.at.key))
+        object.__setattr__(self, "key", key_of("weight", self.at.key, self.whole))
 
     @property
     def area(self) -> Node:
@@ -83,7 +87,9 @@ class WeightNode(Node):
         area = reader.picture(self.area, program)
         if area is None:
             return None
-        weight = _weight(self.at, reader, program, box)
+        weight, own = _weight(self.at, reader, program, box)
+        if self.whole and own is not None and own.alpha is not None:
+            weight = own.alpha * weight
         weight = program.constant(weight) if isinstance(weight, float) else weight.clamped()
         return Picture(program, (weight,) * 3, area.alpha).premultiply()
 
@@ -98,13 +104,16 @@ def _(node: StepNode, reader, program, box):
     view = StepView(reader, node, program, box)
     result = node.kind.run(node.step.params, view)
     first = result[0] if isinstance(result, tuple) else result
-    return 1.0 if first is None else weight_of(node.landing, view, *own_of(first, view))
+    if first is None:
+        return 1.0, None
+    own, variance = own_of(first, view)
+    return weight_of(node.landing, view, own, variance), own
 
 
 @_weight.register
 def _(node: Landed, reader, program, box):
     item = reader.picture(node.item, program)
     if item is None:
-        return 1.0
+        return 1.0, None
     view = ItemView(reader, node, program, box, reader.picture(node.canvas, program))
-    return weight_of(node.landing, view, item)
+    return weight_of(node.landing, view, item), item

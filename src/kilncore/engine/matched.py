@@ -61,7 +61,7 @@ def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> floa
         return None
     scale = min(1.0, math.sqrt(PIXELS / (box.width * box.height)))
     region = (box.left, box.top, box.width, box.height)
-    weight, area = held_back(piece, part, step_id, region, scale, assets)
+    weight, area = held_back(piece, part, step_id, region, scale, assets, whole=True)
     if not area.sum():
         return None
     strength = min(node.landing.strength, 1.0)

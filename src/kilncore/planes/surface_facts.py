@@ -19,18 +19,25 @@ from kilncore.measure.grain_size import Grain, grain_of
 from kilncore.pixels.colour import BT709
 
 SIDE, LEAST_SIDE = 1024, 24  # px each way that are read
+PARTS = 64
 DARKEST, LIGHTEST = 0.005, 0.995  # of the tones: its black and its white
 
 
 @dataclass(frozen=True)
 class Surface:
     """softness : sigma px of its sharpest edges; None if there is no edge to measure. grain : as
-    `measure.grain_size` tells it. black, white : the luma of its shadows and lights, 0..1."""
+    `measure.grain_size` tells it. black, white : the luma of its shadows and lights, 0..1. tones :
+    the luma below which 0, 1/64, .. 64/64 of it lie."""
 
     softness: float | None
     grain: Grain
     black: float
     white: float
+    tones: tuple[float, ...]
+
+    def tone_of(self, share: float) -> float:
+        """The luma below which that share of it lies, 0..1."""
+        return float(np.interp(share, np.linspace(0, 1, len(self.tones)), self.tones))
 
 
 @dataclass(frozen=True)
@@ -65,7 +72,9 @@ class SurfaceFacts(WholeValue):
         grey = colours @ BT709
         soft = softness(grey)
         black, white = (float(np.quantile(grey, one)) for one in (DARKEST, LIGHTEST))
-        return Surface(None if soft >= SOFTEST else soft, grain_of(colours), black, white)
+        tones = tuple(np.quantile(grey, np.linspace(0, 1, PARTS + 1)).tolist())
+        soft = None if soft >= SOFTEST else soft
+        return Surface(soft, grain_of(colours), black, white, tones)
 
     def joined(self, parts: list) -> Surface | None:
         """Of the one."""

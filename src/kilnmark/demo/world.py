@@ -2,6 +2,7 @@
 
 from kilnmark.demo.describing import kept, locked, mark, piece, place, px, step, textured, words
 from kilnmark.demo.labels import luggage_label, supper_ticket
+from kilnmark.demo.surfaces import boat_shed, ferry_stencil
 
 TEXTURES = [
     # name, maker, size in px, seed, settings
@@ -395,6 +396,8 @@ def icon_set(shelf):
 
 
 PIECES = [
+    ferry_stencil,
+    boat_shed,
     luggage_label,
     supper_ticket,
     lamp_in_ink,

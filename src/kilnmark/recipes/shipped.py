@@ -56,18 +56,21 @@ def _other(kind: str, texture: str = "", mode: str = "normal", strength: float =
     return {"kind": kind, "texture": texture, "params": params, "landing": landing}
 
 
-def _through(to: float, gone: float, strength: float = 0.95, **params) -> dict:
-    """The surface's darks over the mark: all of them up to `to`, none from `gone` on."""
-    made = _other("surface_through", strength=strength, **params)
-    made["landing"]["ranges"] = [{"of": "beneath", "shown_to": to, "hidden_above": gone}]
-    return made
+def _through(share: float, soft: float, strength: float = 0.95, **params) -> dict:
+    """The darkest share of the surface over the mark."""
+    return _other("surface_through", strength=strength, share=share, soft=soft, **params)
+
+
+def _all_through(mode: str, strength: float, **params) -> dict:
+    """The whole of the surface, blended into the mark."""
+    return _other("surface_through", "", mode, strength, shows="all", **params)
 
 
 def _follow(way: str, px: float, smooth: float, **more) -> dict:
     return _other("follow", way=way, across=_px(px), down=_px(px), smooth=_px(smooth), **more)
 
 
-MATCHED = _other("tones", match=True)
+MATCHED = _other("tones", strength=0.4, match=True)
 AS_SOFT = _other("soften", match=True, radius=_px(0.8))
 LOOKS = {
     "Sun-bleached sign": (
@@ -152,8 +155,8 @@ LOOKS = {
             _wear("Bleached paint", 0.1, specks=-0.4, bias=0.2, **_place(60, 30, 0.5)),
             MATCHED,
             _follow("slope", 4, 1.5),
-            _through(0.24, 0.42, contrast=1.1),
-            _other("surface_through", "", "soft-light", 0.8, contrast=1.0, saturation=0.0),
+            _through(0.1, 0.16, contrast=1.1),
+            _all_through("soft-light", 0.8, contrast=1.0, saturation=0.0, lightness=-0.06),
             AS_SOFT,
         ),
     ),
@@ -165,35 +168,35 @@ LOOKS = {
             _wear("Toner dust", 0.04, contrast=0.4, **_place(-40, 25, 0.4)),
             MATCHED,
             _follow("tone", 5, 1.2),
-            _other("surface_through", "", "soft-light", 1.2, contrast=1.3, saturation=0.0),
-            _through(0.2, 0.4, 0.85, contrast=1.1),
-            _other("grain", match=True),
+            _all_through("soft-light", 1.0, contrast=1.3, saturation=0.0, lightness=-0.14),
+            _through(0.04, 0.14, 0.9, contrast=1.1),
+            _other("grain", strength=0.5, match=True),
         ),
     ),
     "Chalked on brick": (
         "surface",
         "Chalk takes on what stands out, and leaves the pits and the joints.",
         (
-            _wear("Board grain", 0.22, specks=-0.9, contrast=0.35, **_place(20, 10, 0.45)),
+            _wear("Board grain", 0.22, specks=-0.9, contrast=0.3, **_place(20, 10, 0.45)),
             MATCHED,
             _follow("tone", 3, 1),
-            _through(0.36, 0.6, 0.92, contrast=1.05),
-            _other("surface_through", "", "soft-light", 0.7, contrast=1.2, saturation=0.3),
+            _through(0.12, 0.07, 0.9, contrast=1.05),
+            _all_through("soft-light", 0.6, contrast=1.2, saturation=0.3, lightness=0.14),
             _other("soften", radius=_px(0.7)),
-            _other("grain", match=True),
+            _other("grain", strength=0.5, match=True),
         ),
     ),
     "Faded on canvas": (
         "surface",
         "Dyed long ago: pale, bent with the folds, the weave all through it.",
         (
-            _other("tones", match=True, saturation=0.7, contrast=-0.1),
+            _other("tones", lift=0.1, saturation=0.72, contrast=-0.1),
             _wear("Bleached paint", 0.06, contrast=0.5, specks=0.4, **_place(-80, 60, 0.8)),
             _follow("tone", 7, 4),
-            _other("surface_through", "", "multiply", 0.5, contrast=1.2, lightness=0.2),
-            _other("surface_through", "", "soft-light", 1.3, contrast=1.1, saturation=0.2),
+            _all_through("normal", 0.28, contrast=1.1),
+            _all_through("soft-light", 1.0, contrast=1.15, saturation=0.2, lightness=-0.04),
             AS_SOFT,
-            _other("grain", match=True),
+            _other("grain", strength=0.5, match=True),
         ),
     ),
     "Stencilled on corrugated sheet": (
@@ -203,8 +206,8 @@ LOOKS = {
             _wear("Rubbed ink", 0.08, contrast=0.1, **_place(50, -30, 0.45)),
             MATCHED,
             _follow("slope", 9, 3),
-            _other("surface_through", "", "hard-light", 0.55, contrast=1.1, saturation=0.0),
-            _through(0.16, 0.38, 0.8, contrast=1.0),
+            _all_through("hard-light", 0.5, contrast=1.1, saturation=0.0),
+            _through(0.08, 0.2, 0.85, contrast=1.0),
             AS_SOFT,
         ),
     ),

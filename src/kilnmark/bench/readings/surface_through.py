@@ -9,7 +9,7 @@ from kilnmark.storage import assets
 
 KEPT = ByteCache(budget=2**20)
 HARDLY, MOST = 0.005, 0.8
-NOTHING = "Nothing comes through: no tone beneath is within the range of its landing."
+NOTHING = "Nothing comes through: take more of the surface, or open the ranges of its landing."
 
 
 def readings(piece: Piece, part: str, step: Step) -> Readings:

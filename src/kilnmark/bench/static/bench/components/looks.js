@@ -41,7 +41,7 @@ document.addEventListener("alpine:init", () => {
       if (!this.$root.open) return;
       this.list.innerHTML = answer.ok ? answer.data : "";
       this.trouble = answer.ok ? "" : answer.message;
-      if (answer.ok && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in the six that ship on the page of recipes.";
+      if (answer.ok && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
       (this.list.querySelector("[aria-current]") ?? this.list.querySelector(CARDS))?.focus();
     },
 

@@ -18,6 +18,7 @@ from kilncore.fills.texture import TextureFill
 from kilncore.landing import BlendRange, Fade, Landing
 from kilncore.landing.limits.colour import ColourLimit
 from kilncore.landing.limits.mark import MarkLimit
+from kilncore.landing.limits.region import RegionLimit
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import px
 from kilncore.output.preview import encode
@@ -115,7 +116,7 @@ def _piece(place: TexturePlacement) -> Piece:
         mode="multiply",
         strength=0.5,
         ranges=(BlendRange(of="own"), BlendRange(of="beneath")),
-        limits=(MarkLimit(mark="kiln"), ColourLimit(colour="#20262a")),
+        limits=(MarkLimit(mark="kiln"), ColourLimit(colour="#20262a"), _region()),
         fade=Fade(x0=px(0), y0=px(0), x1=px(9), y1=px(0)),
         touch=("f" * 64,),
     )
@@ -126,15 +127,22 @@ def _piece(place: TexturePlacement) -> Piece:
     ]
     last = Step(kind="coat", params=_params(STEPS["coat"], "b", place), landing=everything)
     grained = Step(kind="grain", params=STEPS["grain"].settings(size=px(3)))
+    smeared = Step(kind="soften", params=STEPS["soften"].settings(way="along"))
     art = Lettering(text="Kiln", size=px(40))
     mark = Mark(
         id="kiln",
         art=art,
         placement=Placement(x=px(64), y=px(48)),
-        treatment=(*steps, grained, last),
+        treatment=(*steps, grained, smeared, last),
     )
     ground = Ground(fill=TextureFill(texture=TextureRef(hash="b" * 64), placement=place))
     return Piece(size_px=(128, 96), ground=ground, stack=(mark,))
+
+
+def _region() -> RegionLimit:
+    loop = ((0.0, 0.0), (1.0, 0.0), (0.5, 1.0))
+    place = {"x": px(60), "y": px(40), "width": px(60), "height": px(60)}
+    return RegionLimit(shape="outline", outline=(loop,), **place)
 
 
 def _params(kind, name: str, place: TexturePlacement):

@@ -179,6 +179,13 @@ def test_what_comes_in_from_beyond_the_art(store, rng, beyond):
     assert np.abs(bytes_[:, 70:79] - wanted).max() < 2
 
 
+def test_linked_one_amount_counts_for_both(store, rng):
+    ground = filled(store, relief(rng))
+    linked = alpha(bent(store, ground, across=px(18), down=px(-50), linked=True), store)
+    both = alpha(bent(store, ground, across=px(18), down=px(18)), store)
+    assert (linked == both).all()
+
+
 def test_without_a_texture_or_contrast_nothing_moves(store):
     flat = {"kind": "colour", "colour": "#777777"}
     bare = alpha(

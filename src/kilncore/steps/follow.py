@@ -41,7 +41,8 @@ def _sigma(settings, frame) -> float:
 
 def _amounts(settings, frame) -> tuple[float, float]:
     """Output px, across and down."""
-    lengths = (frame.length(one) for one in (settings.across, settings.down))
+    down = settings.across if settings.linked else settings.down
+    lengths = (frame.length(one) for one in (settings.across, down))
     return tuple(min(max(one, -MOST_PX), MOST_PX) for one in lengths)
 
 

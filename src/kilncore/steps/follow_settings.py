@@ -44,8 +44,14 @@ class FollowSettings(Model):
         px(8), "Across", "How far the surface moves the art sideways.", "length", soft=(-60, 60)
     )
     down: Length = setting(
-        px(8), "Down", "How far the surface moves the art up and down.", "length", soft=(-60, 60)
+        px(8),
+        "Down",
+        "How far the surface moves the art up and down.",
+        "length",
+        soft=(-60, 60),
+        if_="!linked",
     )
+    linked: bool = setting(False, "Down as across", "One amount for both.", "toggle", reload=True)
     smooth: Length = setting(
         px(2),
         "Smooth the surface",
@@ -100,6 +106,8 @@ class FollowSettings(Model):
 
 def summary(settings: FollowSettings) -> str:
     """In a few words."""
+    if settings.linked:
+        return f"{settings.across} both ways"
     return f"{settings.across} across, {settings.down} down"
 
 

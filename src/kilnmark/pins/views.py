@@ -7,9 +7,9 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore.engine.without import without_something
 from kilnmark import door
 from kilnmark.bench import pictures
+from kilnmark.bench.own import STALE, newest, own_piece
 from kilnmark.bench.readings import readings_of_step
 from kilnmark.bench.snapshot import snapshot
-from kilnmark.bench.views import STALE, newest, own_piece
 from kilnmark.pieces import actions as pieces
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.cards import card

@@ -11,7 +11,7 @@ from kilncore.prep.chain import makes_seamless
 from kilncore.prep.seamless import Seamless
 from kilncore.system.files import HALF
 from kilnmark import door
-from kilnmark.bench.views import STALE
+from kilnmark.bench.own import STALE
 from kilnmark.pictures import draft, png_of
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.textures import uses_of

@@ -4,7 +4,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from kilnmark import door
-from kilnmark.bench.views import STALE, own_piece
+from kilnmark.bench.own import STALE, own_piece
 from kilnmark.private import kept_by_key
 from kilnmark.recipes import actions, pictures, shipped
 from kilnmark.recipes.models import GROUPS, Recipe

@@ -105,6 +105,7 @@ def length(least=-300.0, most=300.0):
     )
 
 
+corner = st.floats(-1, 2) | st.sampled_from([0.0, 0.5, 1.0])
 share = st.floats(0, 1) | st.sampled_from([0.0, 0.5, 1.0])
 turn = st.sampled_from([0, 0, 90, 180, -90]) | st.floats(-360, 360)
 colour = st.sampled_from(["#000000", "#ffffff", "#c03020", "#808080", "#14646b"])
@@ -147,7 +148,12 @@ def limit(marks):
     region = st.builds(
         dict,
         kind=st.just("region"),
-        shape=st.sampled_from(["rectangle", "ellipse"]),
+        shape=st.sampled_from(["rectangle", "ellipse", "outline"]),
+        outline=st.lists(
+            st.lists(st.tuples(corner, corner).map(list), min_size=3, max_size=9),
+            min_size=1,
+            max_size=3,
+        ),
         x=length(),
         y=length(),
         width=length(0, 900),
@@ -232,7 +238,7 @@ def _value(files, field):
     if Length.__name__ in kinds:
         low, high = extra.get("soft") or (-20, 20)
         return length(low, high) | length(low, 3 * high)
-    if extra.get("control") == "choice":
+    if extra.get("choices"):
         return st.sampled_from([value for value, _ in extra["choices"]])
     if extra.get("control") == "colour":
         return colour

@@ -63,8 +63,6 @@ def _all(page: Page) -> None:
     page.get_by_role("button", name="Sign in").click()
     page.wait_for_url("**/pieces/")
     _shot(page, "pieces")
-    page.goto("/pieces/start/")
-    _shot(page, "start")
     page.goto("/shelf/")
     _shot(page, "shelf")
     page.locator(".texture-card", has_text="Customs house wall").locator("a.picture").click()
@@ -74,7 +72,7 @@ def _all(page: Page) -> None:
     page.goto("/shelf/makers/concrete/?seed=5")
     _shot(page, "makers", 3000)
     _wear(page)
-    _bench(page, "Night boat poster", "Night boat", "Texture coat", "bench-coat")
+    _bench(page, "Night boat poster", "Night boat", "Texture coat", "")
     page.locator("[data-kind=modes]").click()
     page.locator(".tryout").nth(2).focus()
     _shot(page, "bench-modes", 3000)
@@ -83,7 +81,7 @@ def _all(page: Page) -> None:
     _looks(page)
     _versions(page)
     _words(page)
-    _faces(page)
+    _surface(page)
     _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
     _textures(page)
     _bench(page, "Tea crate", "Ground", "Ground", "")
@@ -189,14 +187,26 @@ def _words(page: Page) -> None:
     page.keyboard.press("Escape")
 
 
-def _faces(page: Page) -> None:
-    """Faces in the words of the luggage label, the one under the focus tried out on it."""
-    _bench(page, "Luggage label", "TO CABIN 12", "Bare", "bench-faces")
-    page.locator("[data-choose-face]").click()
-    page.locator('#face-dialog [data-face="rye"]').focus()
-    page.wait_for_timeout(1500)
-    _shot(page, "bench-faces", 1500)
-    page.keyboard.press("Escape")
+def _surface(page: Page) -> None:
+    """A mark that follows its surface, and where it would tear; matched to it; with the surface
+    through."""
+    _bench(page, "Boat shed", "BOATS", "Follow surface", "")
+    page.locator('#sheet input[type="range"]').first.focus()
+    for _ in range(24):
+        page.keyboard.press("ArrowRight")
+    page.wait_for_timeout(2500)
+    _settled(page)
+    page.locator("[data-layer=torn]").click()
+    _shot(page, "bench-follow", 3500)
+    page.locator("[data-layer=torn]").click()
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(2000)
+    page.locator("#strip .frame", has_text="Surface through").first.click()
+    _settled(page)
+    page.keyboard.press("1")
+    _settled(page)
+    _shot(page, "bench-through", 4000)
+    _bench(page, "Ferry stencil", "NIGHT FERRY", "Grain", "bench-match")
 
 
 def _bench(page: Page, piece: str, tab: str, step: str, name: str) -> None:

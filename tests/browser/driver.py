@@ -63,7 +63,9 @@ class Bench:
         return self.told["document"]
 
     def mark(self, name) -> dict:
-        return next(m for m in self.document["stack"] if name in (m["name"], m["art"].get("text")))
+        return next(
+            m for m in self.document["stack"] if name in (m["name"], m.get("art", {}).get("text"))
+        )
 
     def picture(self) -> np.ndarray:
         """The pixels of the canvas."""

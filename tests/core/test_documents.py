@@ -95,6 +95,7 @@ def test_adding_moving_copying_and_removing_steps(worked):
         "tones",
         "soften",
         "grain",
+        "surface_through",
     ]
     assert kinds(apply(worked, {"op": "remove_step", "step": first})) == [
         "coat",
@@ -102,6 +103,7 @@ def test_adding_moving_copying_and_removing_steps(worked):
         "tones",
         "soften",
         "grain",
+        "surface_through",
     ]
     coated = (
         apply(worked, {"op": "add_step", "part": one.id, "kind": "coat", "at": 0})

@@ -175,7 +175,7 @@ def test_those_that_ship_are_whole(user, monkeypatch):
     monkeypatch.setattr(shipped, "SIDE", 64)
     assert shipped.give(user) == 11 and shipped.give(user) == 0
     rows = Recipe.objects.filter(owner=user)
-    assert {row.group for row in rows} == {"worn", "printed"}
+    assert {row.group for row in rows} == {"worn", "printed", "surface"}
     assert sorted(row.name for row in rows) == sorted(shipped.LOOKS)
     for row in rows:
         steps = row.treatment.steps

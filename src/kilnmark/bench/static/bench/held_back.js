@@ -31,7 +31,6 @@ export class HeldBack {
   drafted() {
     if (!this.look && this.session.draftEdits.some(holds)) Object.assign(this, { moving: true, of: "landing" });
     clearTimeout(this.lingering);
-    if (this.moving) this.lingering = setTimeout(() => { this.moving = false; this.again(); }, LINGERS_MS);
     this.again();
   }
 
@@ -70,6 +69,8 @@ export class HeldBack {
     this.label.textContent = this.of === "torn" ? "Hatched: folded over itself · not what fires" : this.look === "grey" ? "White comes through, black is held back · not what fires" : "Hatched: held back · not what fires";
     this.shown = asked;
     this.place();
+    clearTimeout(this.lingering);
+    if (this.moving) this.lingering = setTimeout(() => { this.moving = false; this.again(); }, LINGERS_MS); // from when it was seen
   }
 
   place() { if (this.shown) this.stage.placed(this.canvas, this.shown); }

@@ -2,6 +2,8 @@
 and drafts; each against arrays.
 """
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 from scipy import ndimage
@@ -256,3 +258,16 @@ def test_a_flat_map_says_so_and_one_that_is_off_tells_nothing(store):
     assert followed(flat, "none", store) is None
     with pytest.raises(KilnError, match="off"):
         torn_at(flat, "none", (0, 0, *SIZE), 1.0, store)
+
+
+def test_a_map_that_is_kept_as_a_whole_tile_is_sampled_under_another_name(store, rng):
+    """Found by the fuzzer: a kept tile waited for its own samples, for ever."""
+    told = {"map": "texture", "texture": texture(store, relief(rng)), "across": px(9)}
+    told["placement"] = {"x": px(3.3), "y": px(0), "scale": 1.3, "rotation_deg": 20.0}
+    white = lettering("H", 150, "#ffffff")
+    steps = [step("follow", **told), step("soften", radius=px(2)), step("follow", **told)]
+    document = piece(mark(white, 120, 90, steps), ground={"kind": "none"}, size=SIZE)
+    with ThreadPoolExecutor(1) as one:  # a picture that never comes fails, and does not hang
+        whole = one.submit(lambda: alpha(document, store)).result(timeout=60)
+        again = one.submit(lambda: alpha(document, store, scale=0.37)).result(timeout=60)
+    assert whole.max() > 0.9 and again.max() > 0.9

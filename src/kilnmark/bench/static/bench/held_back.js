@@ -45,6 +45,11 @@ export class HeldBack {
     this.canvas.hidden = this.label.hidden = true;
   }
 
+  end() {
+    this.moving = false;
+    this.clear();
+  }
+
   async send() {
     if (this.sending || !this.wanted) return;
     Object.assign(this, { sending: true, wanted: false });
@@ -57,7 +62,7 @@ export class HeldBack {
     const answer = await picture(`${session.base}held-back/`, data);
     this.sending = false;
     if (answer.ok && this.on) this.lay(answer.image, asked);
-    else if (!this.wanted) this.clear();
+    else if (!this.wanted) this.end();
     this.send();
   }
 

@@ -70,7 +70,13 @@ class TextureTones(Plane):
         """0..1; where the texture has an end, NO_SURFACE beyond it."""
         grey = self.channel == "luminance"
         rows, covered = texture_registers(
-            reader, program, program.box, self.ref, self._matrix(reader), grey, ("sampled", self.key)
+            reader,
+            program,
+            program.box,
+            self.ref,
+            self._matrix(reader),
+            grey,
+            ("sampled", self.key),
         )
         if len(rows) == 4:
             *rows, covered = rows

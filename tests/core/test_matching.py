@@ -152,3 +152,10 @@ def test_the_softness_of_a_mark_is_read_after_the_step(store):
     document = piece(item, ground=FLAT, size=SIZE)
     assert softness_after(document, "s", store) == pytest.approx(2.5, rel=0.1)
     assert softness_after(document, "none", store) is None
+
+
+def test_a_smooth_gradient_has_no_grain_and_leaves_the_mark_as_it_is(store):
+    """Of many tones and no grain in any: nothing is divided by nothing."""
+    ground = filled(store, np.full((240, 320), 0.1) + np.repeat(np.arange(5) * 0.2, 64)[None])
+    found = drawn(store, 150, step("grain", match=True), ground)
+    assert np.abs(found - 150 / 255).max() < 0.01

@@ -12,34 +12,28 @@ from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import Reader
 from kilncore.engine.step_node import StepNode
 from kilncore.engine.wholes import prepare, value_of
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import NOWHERE, Box
 from kilncore.graph.protocols import Assets
 from kilncore.measure.edge_softness import SOFTEST, softness
 from kilncore.planes.surface_facts import SIDE, Surface
 
 PIXELS = 400_000  # on which shares are read
+LEAST_SIDE = 8  # px of a mark that has edges to measure
 
 
 def surface_of(piece: Piece, step_id: str, assets: Assets) -> Surface | None:
     """What a step that matches measures; None for one that does not, or is off."""
-    plan = plan_of(piece, 1.0)
-    plan.finished()
-    node = plan.landings.get(step_id)
-    asked = node.planes.get("surface") if isinstance(node, StepNode) else None
+    node, _ = _treated(piece, step_id)
+    asked = node and node.planes.get("surface")
     return None if asked is None else value_of(asked, assets)
 
 
 def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
     """Sigma px of the edges of the mark as a step leaves it, at full size; None where it has none,
     or the step is off."""
-    plan = plan_of(piece, 1.0)
-    plan.finished()
-    node = plan.landings.get(step_id)
-    if not isinstance(node, StepNode):
-        return None
-    box = node.input.extent.intersection(plan.page)
+    node, box = _treated(piece, step_id)
     wide, tall = min(box.width, SIDE), min(box.height, SIDE)
-    if min(wide, tall) < 8:
+    if node is None or min(wide, tall) < LEAST_SIDE:
         return None
     left, top = box.left + (box.width - wide) // 2, box.top + (box.height - tall) // 2
     reader = Reader(assets)
@@ -51,13 +45,8 @@ def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
 def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> float | None:
     """The share of a mark that what a step lays on it covers, 0..1: the weight of its landing and
     its strength, at most 1, over the mark. None where there is nothing of it."""
-    plan = plan_of(piece, 1.0)
-    plan.finished()
-    node = plan.landings.get(step_id)
-    if not isinstance(node, StepNode):
-        return None
-    box = node.input.extent.intersection(plan.page)
-    if box.empty:
+    node, box = _treated(piece, step_id)
+    if node is None or box.empty:
         return None
     scale = min(1.0, math.sqrt(PIXELS / (box.width * box.height)))
     region = (box.left, box.top, box.width, box.height)
@@ -66,3 +55,13 @@ def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> floa
         return None
     strength = min(node.landing.strength, 1.0)
     return float(np.clip((weight * area).sum() / area.sum() * strength, 0, 1))
+
+
+def _treated(piece: Piece, step_id: str) -> tuple[StepNode | None, Box]:
+    """(a step, where on the piece it treats), at full size; (None, nowhere) if it is off."""
+    plan = plan_of(piece, 1.0)
+    plan.finished()
+    node = plan.landings.get(step_id)
+    if not isinstance(node, StepNode):
+        return None, NOWHERE
+    return node, node.input.extent.intersection(plan.page)

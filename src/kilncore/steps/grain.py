@@ -96,7 +96,7 @@ def _size_of(measured: float) -> float:
 def _weight(settings: GrainSettings, view, surface: Surface | None) -> Register | None:
     """How much of it shows, by the tones of what it is laid on; None for all of it everywhere."""
     wanted = "mids" if settings.sort == FILM and settings.tones == "all" else settings.tones
-    measured = surface is not None and len(surface.grain.by_tone) > 2
+    measured = surface is not None and surface.grain.strength > 0 and len(surface.grain.by_tone) > 2
     picture = view.picture() if wanted != "all" or measured else None
     if picture is None:
         return None

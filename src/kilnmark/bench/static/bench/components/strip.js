@@ -97,7 +97,7 @@ document.addEventListener("alpine:init", () => {
         this.held = true;
         context.stage.show({ part, number });
       }, HOLD_MS);
-      window.addEventListener("pointerup", () => this.released(), { once: true });
+      for (const name of ["pointerup", "pointercancel", "blur"]) window.addEventListener(name, () => this.released(), { once: true });
     },
 
     released() {

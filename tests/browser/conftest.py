@@ -122,7 +122,21 @@ def page(context):
 
 
 @pytest.fixture
-def bench(page, server):
+def piece(context, server) -> str:
+    """A copy of the piece for one test alone: what a test leaves behind meets no other."""
+    context.request.get("/pieces/")
+    token = next(one["value"] for one in context.cookies() if one["name"] == "csrftoken")
+    copy = context.request.post(
+        f"/pieces/{server.piece}/duplicate/",
+        form={"csrfmiddlewaretoken": token},
+        headers={"Referer": server.url},
+    )
+    assert copy.ok, copy.status_text
+    return copy.url.rstrip("/").rsplit("/", 1)[-1]
+
+
+@pytest.fixture
+def bench(page, piece):
     from tests.browser.driver import Bench
 
-    return Bench(page, server.piece).open()
+    return Bench(page, piece).open()

@@ -58,9 +58,9 @@ def test_pages(watched, path):
     assert faults(watched) == [] and watched.evaluate("window.breaches") == []
 
 
-def test_the_sheets_of_what_comes_in(watched, server):
+def test_the_sheets_of_what_comes_in(watched, piece):
     """A picture with its chain, a drawing with its colours and parts, a gradient."""
-    bench = Bench(watched, server.piece).open()
+    bench = Bench(watched, piece).open()
     kept = bench.told["version"]
     for name in ("badge-on-paper.jpg", "moon-badge.svg"):
         before = bench.told["version"]
@@ -95,8 +95,8 @@ def test_sign_in(browser, server):
 
 
 @pytest.mark.parametrize("tab", ["Ground", "PELLWICK", "Whole piece"])
-def test_the_bench_and_its_sheets(watched, server, tab):
-    bench = Bench(watched, server.piece).open()
+def test_the_bench_and_its_sheets(watched, piece, tab):
+    bench = Bench(watched, piece).open()
     bench.tab(tab)
     bench.settle()
     assert faults(watched) == []
@@ -107,8 +107,8 @@ def test_the_bench_and_its_sheets(watched, server, tab):
     assert watched.evaluate("window.breaches") == []
 
 
-def test_the_benchs_dialogs(watched, server):
-    bench = Bench(watched, server.piece).open()
+def test_the_benchs_dialogs(watched, piece):
+    bench = Bench(watched, piece).open()
     bench.tab("PELLWICK")
     bench.step("Wear")
     watched.locator("#sheet [data-choose-texture]").first.click()

@@ -438,8 +438,8 @@ def test_true_pixels_and_fit(bench):
     expect(bench.page.locator(".zoom output")).not_to_have_text("100 %")
 
 
-def test_two_tabs_do_not_overwrite_each_other(bench, context, server):
-    other = Bench(context.new_page(), server.piece).open()
+def test_two_tabs_do_not_overwrite_each_other(bench, context, piece):
+    other = Bench(context.new_page(), piece).open()
     for one, title in ((other, "From the other tab"), (bench, "From this tab")):
         one.tab("Whole piece")
         one.page.get_by_label("Title").fill(title)
@@ -457,7 +457,7 @@ def test_signed_out_elsewhere_is_said(bench, context):
     expect(bench.page.locator(".trouble")).to_contain_text("You were signed out")
 
 
-def test_fired_with_and_without_its_ground(bench, tmp_path, server):
+def test_fired_with_and_without_its_ground(bench, tmp_path, server, piece):
     page = bench.page
     for choice, mode in (("With its ground", "RGB"), ("Without its ground", "RGBA")):
         page.get_by_role("button", name="Fire", exact=True).click()
@@ -479,7 +479,7 @@ def test_fired_with_and_without_its_ground(bench, tmp_path, server):
         "-m",
         "kilnmark.cli",
         "fire",
-        server.piece,
+        piece,
         "-o",
         str(tmp_path / "cli.png"),
     ]

@@ -59,7 +59,7 @@ class Prep:
         )
 
 
-def test_from_a_folder_to_a_worn_mark(page, server, rng, tmp_path):
+def test_from_a_folder_to_a_worn_mark(page, piece, rng, tmp_path):
     folder = tmp_path / "scans"
     (folder / "deeper").mkdir(parents=True)
     scan(rng, folder / "quay-wall.png")
@@ -109,7 +109,7 @@ def test_from_a_folder_to_a_worn_mark(page, server, rng, tmp_path):
     page.get_by_label("This one is called").fill("fine specks")
     page.get_by_role("button", name="Rename").click()
 
-    bench = Bench(page, server.piece).open()
+    bench = Bench(page, piece).open()
     bench.tab("PELLWICK")
     bench.step("Wear")
     page.locator("#sheet [data-choose-texture]").first.click()
@@ -143,7 +143,7 @@ def test_from_a_folder_to_a_worn_mark(page, server, rng, tmp_path):
     page.locator(".texture-card", has_text="quay wall").locator("a.picture").click()
     prep.settle()
     assert "Invert" not in prep.titles  # the shared one stayed
-    page.goto(f"/pieces/{server.piece}/")
+    page.goto(f"/pieces/{piece}/")
     bench.settle()
     for _ in range(2):
         page.keyboard.press("Control+z")

@@ -26,6 +26,7 @@ from kilncore.graph.protocols import Assets
 from kilncore.landing import Landing
 from kilncore.model.base import Id, Model, new_id
 from kilncore.model.files import FileHash, files_in
+from kilncore.model.perspective import Perspective
 from kilncore.model.registry import OneOf
 from kilncore.model.setting import setting
 from kilncore.model.units import Length
@@ -74,7 +75,7 @@ class Step(Model):
 
 class Placement(Model):
     """x, y : the middle of the mark on the piece. scale : of its own size. rotation_deg :
-    clockwise.
+    clockwise. perspective : in which it is set, in px of its own size.
     """
 
     x: Length = setting(..., "Across", "", "number_length")
@@ -85,6 +86,7 @@ class Placement(Model):
     rotation_deg: float = setting(
         0.0, "Turn", "", "number", unit="°", soft=(-360, 360), ge=-360, le=360
     )
+    perspective: Perspective | None = None
 
 
 class FrameShift(Model):

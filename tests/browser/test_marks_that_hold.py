@@ -38,6 +38,18 @@ def boat(bench, tmp_path):
     bench.back_to(begun)
 
 
+def test_an_open_menu_stays_open_while_the_strip_comes_anew(bench):
+    page = bench.page
+    bench.tab("PELLWICK")
+    page.get_by_role("button", name="Step", exact=True).click()
+    menu = page.locator("#strip .dropdown-menu.show")
+    expect(menu).to_be_visible()
+    strip = "Alpine.$data(document.getElementById('strip'))"
+    page.evaluate(f"async () => {{ await {strip}.load(); }}")
+    menu.get_by_text("Grain", exact=True).click()
+    expect(page.locator("#sheet h2")).to_have_text("Grain")
+
+
 def grains(bench):
     return [one["landing"] for one in bench.mark(NAME)["treatment"]]
 

@@ -23,7 +23,7 @@ MODULES = sorted(CORE.rglob("*.py"))
 WEB_ONLY = {"django", "kilnmark", "whitenoise", "csp", "waitress"}
 # Rooms from the bottom up: each imports only those before it, and itself.
 ORDER = (
-    ("errors", "system", "geometry", "compiled", "solve", "typesetting", "svg")
+    ("errors", "system", "geometry", "compiled", "perspective", "solve", "typesetting", "svg")
     + ("pixels", "blending", "noise", "model", "graph")
     + ("blend", "blur", "masks", "sampling", "morphology", "transfer", "strokes")
     + ("measure", "prep", "textures", "assets", "planes", "fills", "landing", "artwork")

@@ -10,7 +10,8 @@ import pytest
 from pydantic import ValidationError
 
 from kilncore import engine
-from kilncore.artwork.base import ARTS, Art, Drawing, art, extent_of
+from kilncore.artwork.base import ARTS, Art, art
+from kilncore.artwork.drawing import Drawing, extent_of
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.fills.base import FILLS, Fill, fill

@@ -16,8 +16,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, StringConstraints
 
-from kilncore.artwork.base import Art, Drawing, art, extent_of
+from kilncore.artwork.base import Art, art
 from kilncore.artwork.coverage import coverage
+from kilncore.artwork.drawing import Drawing, extent_of
 from kilncore.errors import MissingAsset
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import NOWHERE, Box
@@ -26,6 +27,7 @@ from kilncore.graph.protocols import NodeReader
 from kilncore.model.files import FontHash
 from kilncore.model.setting import setting
 from kilncore.model.units import Length, ordinal
+from kilncore.perspective.projection import Projection
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.typesetting.fonts import Face, face
 from kilncore.typesetting.outline import Outline, edges_of
@@ -206,6 +208,19 @@ class Lettering(Art):
         unit = self.unit_px(ppi, piece_height)
         return LetteringDrawing(self, placed.of(Affine(unit, 0, 0, unit, 0, 0)).matrix)
 
+    def laid(
+        self,
+        placed: Affine,
+        projection: Projection,
+        scale: float,
+        ppi: float,
+        piece_height: float,
+    ) -> Drawing:
+        """Its outline laid, point by point, and filled."""
+        unit = self.unit_px(ppi, piece_height)
+        matrix = placed.of(Affine(unit, 0, 0, unit, 0, 0)).matrix
+        return LetteringDrawing(self, matrix, projection)
+
     def notes(self) -> list[str]:
         """Which characters stand in another face, and which in none."""
         used = self.face
@@ -215,10 +230,11 @@ class Lettering(Art):
 
 @dataclass(frozen=True)
 class LetteringDrawing(Drawing):
-    """matrix : outline units (ems) to output px."""
+    """matrix : outline units (ems) to output px, flat where there is a projection."""
 
     art: Lettering
     matrix: tuple[float, ...]
+    projection: Projection | None = None
     key: str = field(init=False)
     extent: Box = field(init=False)
     tint: tuple[float, ...] = field(init=False)
@@ -226,20 +242,24 @@ class LetteringDrawing(Drawing):
     def __post_init__(self):
         for name, value in (
             ("tint", tuple(float(c) for c in hex_to_rgb(self.art.colour))),
-            ("key", key_of("lettering", self.art, self.matrix)),
-            ("extent", _extent(*self.art._text_layout, self.matrix)),
+            ("key", key_of("lettering", self.art, self.matrix, self.projection)),
+            ("extent", _extent(*self.art._text_layout, self.matrix, self.projection)),
         ):
             object.__setattr__(self, name, value)
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W) coverage."""
-        placed = reader.once((self.key, "edges"), lambda: self.art.outline().placed(self.matrix))
+        placed = reader.once((self.key, "edges"), self._placed)
         edges = placed[
             (placed[:, [1, 3]].max(1) > box.top) & (placed[:, [1, 3]].min(1) < box.bottom)
         ]
         return coverage(
             edges - np.array([box.left, box.top] * 2, np.float64), box.width, box.height
-        )[None]
+        )[None] * (self.projection.seen(box) if self.projection else np.float32(1))
+
+    def _placed(self) -> np.ndarray:
+        edges = self.art.outline().placed(self.matrix)
+        return self.projection.edges(edges) if self.projection else edges
 
 
 @dataclass(frozen=True, eq=False)
@@ -299,9 +319,17 @@ def _edges(text: str, used: Setting, line_spacing: float, align: str) -> np.ndar
 
 
 @lru_cache(maxsize=4096)
-def _extent(text: str, used: Setting, line_spacing: float, align: str, matrix: tuple) -> Box:
+def _extent(
+    text: str,
+    used: Setting,
+    line_spacing: float,
+    align: str,
+    matrix: tuple,
+    projection: Projection | None,
+) -> Box:
     """Of the placed outline: a stack of many marks asks for it again and again."""
     edges = Outline(_edges(text, used, line_spacing, align), 0, 0).placed(matrix)
+    edges = projection.edges(edges) if projection else edges
     return extent_of(edges.reshape(-1, 2)) if len(edges) else NOWHERE
 
 

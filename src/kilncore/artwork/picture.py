@@ -12,14 +12,17 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from kilncore.artwork.base import Art, Drawing, art, extent_of
+from kilncore.artwork.base import Art, art
 from kilncore.artwork.coverage import coverage
+from kilncore.artwork.drawing import Drawing, extent_of
+from kilncore.artwork.laid import fineness
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.files import PictureHash
 from kilncore.model.setting import setting
+from kilncore.perspective.projection import Projection
 from kilncore.prep.chain import Chain, draft_level, meaning, middle_of, size_of
 from kilncore.prep.crop import Crop
 
@@ -59,6 +62,19 @@ class PictureArt(Art):
         level = draft_level(self.chain, self.width, self.height, scale, placed.scale)
         return PictureDrawing(self, placed.matrix, level)
 
+    def laid(
+        self,
+        placed: Affine,
+        projection: Projection,
+        scale: float,
+        ppi: float,
+        piece_height: float,
+    ) -> Drawing:
+        """The prepared picture, sampled where it lies."""
+        fine = fineness(PictureDrawing(self, placed.matrix, 0).extent, projection)
+        level = draft_level(self.chain, self.width, self.height, scale, placed.scale * fine)
+        return PictureDrawing(self, placed.matrix, level, projection)
+
 
 def _uncropped(picture: PictureArt) -> tuple:
     return picture.hash, meaning(tuple(op for op in picture.chain if not isinstance(op, Crop)))
@@ -67,23 +83,29 @@ def _uncropped(picture: PictureArt) -> tuple:
 @dataclass(frozen=True)
 class PictureDrawing(Drawing):
     """matrix : px of the prepared picture, from its middle, to output px. level : how often the
-    copy is halved that it is drawn from.
+    copy is halved that it is drawn from. projection : from flat output px to output px.
     """
 
     art: PictureArt
     matrix: tuple[float, ...]
     level: int
+    projection: Projection | None = None
     key: str = field(init=False)
     extent: Box = field(init=False)
 
     def __post_init__(self):
-        width, height = self.art.box_px(0, 0)
-        corners = Affine(*self.matrix).corners(width, height)
-        object.__setattr__(self, "extent", extent_of(np.array(corners)))
+        object.__setattr__(self, "extent", extent_of(self._edges.reshape(-1, 2)))
         chain = meaning(self.art.chain)
-        object.__setattr__(
-            self, "key", key_of("picture", self.art.hash, chain, self.matrix, self.level)
-        )
+        placed = self.matrix, self.level, self.projection
+        object.__setattr__(self, "key", key_of("picture", self.art.hash, chain, *placed))
+
+    @property
+    def _edges(self) -> np.ndarray:
+        """(N, 4) edges around it, as it lies."""
+        corners = Affine(*self.matrix).corners(*self.art.box_px(0, 0))
+        ring = [corners[n] for n in (0, 1, 3, 2, 0)]
+        edges = np.array([(*one, *other) for one, other in pairwise(ring)])
+        return self.projection.edges(edges) if self.projection else edges
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(4, H, W) premultiplied."""
@@ -92,7 +114,8 @@ class PictureDrawing(Drawing):
         whole = a * d - b * c
         back = (d / whole, -b / whole, -c / whole, a / whole)
         matrix = (*back, -(back[0] * e + back[2] * f), -(back[1] * e + back[3] * f))
-        found, _ = texture.sample(matrix, box.left, box.top, box.width, box.height, "mirror")
+        size = box.width, box.height
+        found, _ = texture.sample(matrix, box.left, box.top, *size, "mirror", self.projection)
         out = np.empty((4, box.height, box.width), np.float32)
         out[3] = np.clip(found[3], 0, 1) if len(found) == 4 else 1
         np.clip(found[:3], 0, out[3], out=out[:3])
@@ -101,7 +124,6 @@ class PictureDrawing(Drawing):
 
     def _within(self, box: Box) -> np.ndarray:
         """(H, W): how much of each pixel lies within the picture's own edges."""
-        corners = Affine(*self.matrix).corners(*self.art.box_px(0, 0))
-        ring = [corners[n] for n in (0, 1, 3, 2, 0)]
-        edges = np.array([(*one, *other) for one, other in pairwise(ring)])
-        return coverage(edges - np.array([box.left, box.top] * 2), box.width, box.height)
+        edges = self._edges - np.array([box.left, box.top] * 2)
+        found = coverage(edges, box.width, box.height)
+        return found * self.projection.seen(box) if self.projection else found

@@ -12,7 +12,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, StringConstraints
 
-from kilncore.artwork.base import Art, Drawing, art, extent_of
+from kilncore.artwork.base import Art, art
+from kilncore.artwork.drawing import Drawing, extent_of
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box, crop, put, tiles_over
 from kilncore.graph.keys import key_of

@@ -49,6 +49,7 @@ from kilncore.edits import (
     holding,
     marks,
     page,
+    perspective,
     replacing,
     steps,
     strokes,
@@ -61,7 +62,10 @@ from kilncore.graph.protocols import Assets
 
 __all__ = ["MAX_EDITS", "MODULES", "OPERATIONS", "apply"]
 
-MODULES = (values, chains, strokes, steps, marks, replacing, groups, holding, arranging, page)
+MODULES = (
+    *(values, chains, strokes, steps, marks, replacing, groups, holding, arranging, perspective),
+    page,
+)
 MAX_EDITS = 50
 
 

@@ -14,6 +14,7 @@ from kilncore.edits.tree import (
     layout_of,
     map_around,
     map_of_what_holds,
+    moved_within,
     outermost,
     put,
     shift,
@@ -107,4 +108,5 @@ def _move(tree: dict, mark: str, by) -> None:
     item = by_id(items_of(tree), mark)
     if item.get("locked") or not any(by):
         return
+    by = moved_within(tree, mark, by)
     shift(tree, item, *map_around(tree, mark).inverse.point(*by))

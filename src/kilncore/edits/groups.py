@@ -4,6 +4,7 @@ from typing import Any
 
 from kilncore.document import new_seed
 from kilncore.edits.operation import Key, Keys, Place, operation
+from kilncore.edits.perspective import middle_moved, stays_in
 from kilncore.edits.tree import (
     by_id,
     groups_around,
@@ -22,7 +23,7 @@ from kilncore.edits.tree import (
 from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.landing import Landing
-from kilncore.layout.layout import joint_box, middle_within
+from kilncore.layout.layout import joint_box
 from kilncore.model.base import new_id
 from kilncore.model.frame import Frame
 
@@ -39,7 +40,11 @@ def group(tree: Any, marks: Keys):
     layout = layout_of(tree)
     around = map_of_what_holds(tree, layout, chosen[0]["id"])
     boxes, ids = layout.boxes(), {item["id"] for item in chosen}
-    middle = around.inverse.point(*joint_box([boxes[one] for one in ids]).middle)
+    middle = joint_box([boxes[one] for one in ids]).middle
+    outer = layout.item(chosen[0]["id"])[1]
+    if outer and layout.projection(outer):
+        middle = layout.projection(outer).flat_of([middle])[0].tolist()
+    middle = around.inverse.point(*middle)
     made = {
         "kind": "group",
         "id": new_id(),
@@ -66,8 +71,14 @@ def ungroup(tree: Any, group: Key):
         raise KilnError("This is a mark, not a group.", group)
     layout = layout_of(tree)
     around = map_of_what_holds(tree, layout, group)
+    outer = layout.item(group)[1]
+    lies = {
+        member["id"]: stays_in(layout, member["id"], outer and outer.id)
+        for member in gone["members"]
+    }
     for member in gone["members"]:
         put(member, layout.map(layout.item(member["id"])[0]), around)
+        member["placement"]["perspective"] = lies[member["id"]]
     at = holder.index(gone)
     holder[at : at + 1] = gone["members"]
     let_go(tree, {group})
@@ -90,11 +101,13 @@ def place_mark(tree: Any, mark: Key, into: Key | None = None, to: Place = 1000):
     placed = layout.map(layout.item(mark)[0])
     around = layout.map(layout.item(into)[0]) if into else Affine(1, 0, 0, 1, 0, 0)
     changed = {group["id"] for group in groups_around(tree, mark)} | ({into} if into else set())
+    lies = stays_in(layout, mark, into)
     frames = {one: layout.frame(layout.item(one)[0]) for one in changed}
     at = holder.index(item)
     holder.remove(item)
     if target is not holder:
         put(item, placed, around)
+        item["placement"]["perspective"] = lies
     elif at < to:
         to -= 1  # places are counted with it still there
     target.insert(max(0, min(to, len(target))), item)
@@ -109,12 +122,10 @@ def _settled(tree: dict, group: dict, frame: Frame) -> None:
     holds, where it lay.
     """
     layout = layout_of(tree)
-    own = layout.map(layout.item(group["id"])[0])
-    boxes = layout.boxes()
-    inner = [boxes[member["id"]] for member in group["members"]]
-    across, down = own.inverse.point(*middle_within(own, inner))
+    across, down = layout.middle_of_members(layout.item(group["id"])[0])
     for member in group["members"]:
         shift(tree, member, -across, -down)
-    shift(tree, group, *turned_and_scaled(group).point(across, down))
+    by = middle_moved(tree, group, across, down)
+    shift(tree, group, *turned_and_scaled(group).point(*by))
     group["frame"] = {"x": 0.0, "y": 0.0, "unit": 1.0}
     group["frame"] = same_frame(tree, group["id"], frame)

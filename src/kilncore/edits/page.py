@@ -175,10 +175,12 @@ class _Change:
         x, y = self._point(place.x, place.y)
         rotation = turn(place.rotation_deg + self.turn)
         scale = place.scale * self.way.scale
-        return Placement(x=x, y=y, scale=scale, rotation_deg=rotation)
+        perspective = self.of(place.perspective)
+        return Placement(x=x, y=y, scale=scale, rotation_deg=rotation, perspective=perspective)
 
     def _in_group(self, place: Placement) -> Placement:
-        return place.model_copy(update={"x": self._same_px(place.x), "y": self._same_px(place.y)})
+        x, y = self._same_px(place.x), self._same_px(place.y)
+        return place.model_copy(update={"x": x, "y": y, "perspective": self.of(place.perspective)})
 
     def of(self, value):
         """Lengths, places and textures within treatments and landings, however deep."""

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from kilncore.edits.operation import Key, operation
+from kilncore.edits.perspective import sized_anew
 from kilncore.edits.tree import by_id, holder_of, items_of, layout_of, renewed, same_frame
 from kilncore.errors import KilnError
 
@@ -45,7 +46,9 @@ def replace_art(tree: Any, mark: Key, art: dict, fit: Fit = "box", name: str | N
     fresh = layout_of(tree)
     drawn = fresh.box(fresh.item(mark)[0])
     scale = item["placement"].get("scale", 1) * _ratio(box, drawn, fit)
-    item["placement"]["scale"] = min(max(scale, LEAST), MOST)
+    scale = min(max(scale, LEAST), MOST)
+    sized_anew(item, scale / item["placement"].get("scale", 1))
+    item["placement"]["scale"] = scale
     item["frame"] = same_frame(tree, mark, frame)
 
 

@@ -156,6 +156,21 @@ def shift(tree: dict, item: dict, dx: float, dy: float) -> None:
         item["placement"][axis] = px(length.in_px(tree["ppi"], tree["size_px"][1]) + by)
 
 
+def moved_within(tree: dict, item_id: str, by: tuple[float, float]) -> tuple[float, float]:
+    """How far an item moves, as the group that it is in would lie flat, when it moves so far on the
+    piece.
+    """
+    if not any(group["placement"].get("perspective") for group in groups_around(tree, item_id)):
+        return by
+    layout = layout_of(tree)
+    item, group = layout.item(item_id)
+    projection = layout.projection(group)
+    placed = layout.map(item)
+    (x, y) = projection.points([(placed.e, placed.f)])[0]
+    flat = projection.flat_of([(x + by[0], y + by[1])])[0]
+    return float(flat[0] - placed.e), float(flat[1] - placed.f)
+
+
 def map_around(tree: dict, item_id: str) -> Affine:
     """From what an item's place is counted in to the piece: the maps of the groups around it, their
     places left out.
@@ -214,6 +229,7 @@ def put(item: dict, placed: Affine, around: Affine) -> None:
     """
     x, y = around.inverse.point(placed.e, placed.f)
     item["placement"] = {
+        **item["placement"],
         "x": px(x),
         "y": px(y),
         "scale": placed.scale / around.scale,

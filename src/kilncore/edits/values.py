@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from kilncore.artwork import ARTS
 from kilncore.edits.operation import FIXED, Path, operation
+from kilncore.edits.perspective import middle_moved
 from kilncore.edits.tree import at, map_around, shift, turned_and_scaled
 from kilncore.errors import KilnError
 
@@ -50,7 +51,7 @@ def _shift_middle(tree: dict, mark: dict, before, after) -> None:
     """
     page = tree["ppi"], tree["size_px"][1]
     own, around = turned_and_scaled(mark), map_around(tree, mark["id"])
-    across, down = own.point(*after.middle_shift(before, *page))
+    across, down = own.point(*middle_moved(tree, mark, *after.middle_shift(before, *page)))
     kept = after.kept_shift(before, *page)
     if kept is not None:
         whole = around.of(own)

@@ -11,6 +11,7 @@ from kilncore.geometry.box import Box
 from kilncore.graph.node import Nothing
 from kilncore.graph.protocols import Assets
 from kilncore.model.texture import TexturePlacement
+from kilncore.perspective.projection import Projection
 
 PIXELS = 40_000  # of the copy on which it is read
 
@@ -33,7 +34,7 @@ def not_covered(
     box = plan.page if whole else plan.extent(part)
     if box.empty:
         return 0.0
-    inside = _inside(frame.texture_matrix(placement), size, box)
+    inside = _inside(frame.texture_matrix(placement), size, _places(frame.laid, box))
     if whole:
         return float(1 - inside.mean())
     node = plan.bare(piece.item(part), Nothing())
@@ -41,10 +42,17 @@ def not_covered(
     return float((alpha * ~inside).sum() / max(alpha.sum(), 1e-6))
 
 
-def _inside(matrix: tuple[float, ...], size: tuple[int, int], box: Box) -> np.ndarray:
-    """(H, W) bool: whether the middle of a pixel lies on the texture."""
-    a, b, c, d, e, f = matrix
+def _places(laid: Projection | None, box: Box) -> tuple[np.ndarray, np.ndarray]:
+    """(x, y) of the middle of each pixel, as it would lie flat."""
+    if laid is not None:
+        return tuple(laid.flat(box)[:2])
     x = np.arange(box.left, box.right) + 0.5
-    y = (np.arange(box.top, box.bottom) + 0.5)[:, None]
+    return x, (np.arange(box.top, box.bottom) + 0.5)[:, None]
+
+
+def _inside(matrix: tuple[float, ...], size: tuple[int, int], places: tuple) -> np.ndarray:
+    """(H, W) bool: whether a place lies on the texture."""
+    a, b, c, d, e, f = matrix
+    x, y = places
     u, v = a * x + c * y + e, b * x + d * y + f
     return (np.abs(u) <= size[0] / 2) & (np.abs(v) <= size[1] / 2)

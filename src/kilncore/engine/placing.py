@@ -41,6 +41,8 @@ def placements(
         raise KilnError("There is no mark here to place a texture on.")
     heavy, cell = _heaviness(piece, step, assets)
     x, y, weights = _wanted(shape)
+    if sources.frame.laid is not None:
+        x, y = sources.frame.laid.flat_of(np.stack([x, y], 1)).T
     ways = [(turn, flip) for turn in TURNS for flip in FLIPS]
     place = step.params.placement
     found = []

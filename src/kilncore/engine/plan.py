@@ -25,6 +25,7 @@ from kilncore.graph.sources import Sources
 from kilncore.landing import Landing
 from kilncore.layout.layout import Layout
 from kilncore.model.frame import Frame
+from kilncore.perspective.projection import Projection
 from kilncore.steps import STEPS
 from kilncore.steps.base import ALPHA, PLACE
 
@@ -341,6 +342,7 @@ class Plan:
                 _drawing(
                     mark.art,
                     Affine(self.scale, 0, 0, self.scale, 0, 0).of(self.layout.map(mark)),
+                    self.frame(mark).laid,
                     self.scale,
                     self.piece.ppi,
                     self.piece.size_px[1],
@@ -355,16 +357,18 @@ class Plan:
         )
 
 
-def _drawing(art, *placed) -> Drawing:
+def _drawing(art, placed: Affine, projection: Projection | None, *more) -> Drawing:
     """Art as it is placed, told from its settings once: those that an edit leaves alone are the
     same object in the next document.
     """
+    key = id(art), placed, projection, more
     with _LOCK:
-        known = _DRAWINGS.get((id(art), placed))
+        known = _DRAWINGS.get(key)
     if known is None or known[0] is not art:
-        known = art, art.drawing(*placed)
+        laid = art.laid(placed, projection, *more) if projection else art.drawing(placed, *more)
+        known = art, laid
         with _LOCK:
-            _DRAWINGS[id(art), placed] = known
+            _DRAWINGS[key] = known
     return known[1]
 
 

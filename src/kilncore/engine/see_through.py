@@ -35,7 +35,10 @@ def _laid(piece: Piece, part: str, step: Step) -> Step:
 def _from(frame: Frame, other: Frame, place: TexturePlacement) -> TexturePlacement:
     """The same place of a texture, told in another frame."""
     x, y = _turned(frame.length(place.x), frame.length(place.y), frame.rotation)
-    x, y = _turned(frame.x + x - other.x, frame.y + y - other.y, -other.rotation)
+    x, y = frame.x + x, frame.y + y
+    if other.projection:
+        x, y = (float(n) for n in other.projection.flat_of([(x, y)])[0])
+    x, y = _turned(x - other.x, y - other.y, -other.rotation)
     turn = place.rotation_deg + math.degrees(frame.rotation - other.rotation)
     turn = (turn + 180) % 360 - 180
     return place.model_copy(update={"x": px(x), "y": px(y), "rotation_deg": turn})

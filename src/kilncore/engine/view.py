@@ -181,6 +181,7 @@ class StepView(View):
             ref,
             self.frame.texture_matrix(placement),
             key=(ref, placement, self.frame),
+            projection=self.frame.laid,
         )
 
     def texture_variance(self, ref: TextureRef, placement: TexturePlacement) -> Register:

@@ -190,8 +190,12 @@ def _letter(seen: _Seen, place: Place) -> str:
     item = seen.piece.item(seen.part)
     if not isinstance(item, Mark) or not hasattr(item.art, "letter_at"):
         return ""
-    placed = plan_of(seen.piece, seen.scale).layout.map(item)
-    x, y = placed.inverse.point(place[0] + place[2] / 2, place[1] + place[3] / 2)
+    layout = plan_of(seen.piece, seen.scale).layout
+    placed, projection = layout.map(item), layout.projection(item)
+    x, y = place[0] + place[2] / 2, place[1] + place[3] / 2
+    if projection:
+        x, y = projection.flat_of([(x, y)])[0]
+    x, y = placed.inverse.point(float(x), float(y))
     return item.art.letter_at(x, y, seen.piece.ppi, seen.piece.size_px[1])
 
 

@@ -185,7 +185,7 @@ class Landing(Model):
             if self.reads_of("beneath"):
                 found[BENEATH] = sources.variance(sources.beneath)
         if self.touch:
-            found["touch"] = StrokesPlane(self.touch, sources.frame.own())
+            found["touch"] = StrokesPlane(self.touch, sources.frame.own(), sources.frame.laid)
         return found
 
     @property

@@ -2,9 +2,11 @@
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
+from kilncore.perspective.projection import Projection
 
 
 @dataclass(frozen=True)
@@ -14,7 +16,9 @@ class Frame:
     is of.
 
     scale : output px per document px. ppi : of the piece. page_width_px, page_height_px : the
-    piece's size, for what covers it and for lengths on the piece.
+    piece's size, for what covers it and for lengths on the piece. projection : of an item in
+    perspective, from document px where it would lie flat, that all else here is told in, to where
+    it lies.
     """
 
     x: float
@@ -25,12 +29,34 @@ class Frame:
     scale: float = 1.0
     page_width_px: float = 0.0
     page_height_px: float = 0.0
+    projection: Projection | None = None
+
+    @cached_property
+    def laid(self) -> Projection | None:
+        """From flat output px to output px; None of what lies flat."""
+        return self.projection and self.projection.scaled(self.scale)
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        """Where its origin lies, output px."""
+        x, y = self.x * self.scale, self.y * self.scale
+        if self.laid is None:
+            return x, y
+        x, y = self.laid.points([(x, y)])[0]
+        return float(x), float(y)
+
+    def direction(self, angle: float) -> float:
+        """Where a way at its origin points to on the piece. Radians, clockwise, both."""
+        turn = angle + self.rotation
+        if self.laid is None:
+            return turn
+        return self.laid.direction(self.x * self.scale, self.y * self.scale, turn)
 
     @property
     def of_page(self) -> "Frame":
         """Of the page as it is now: its middle, upright; its unit is the page's height."""
         x, y = round(self.page_width_px / 2), round(self.page_height_px / 2)
-        return replace(self, x=x, y=y, rotation=0.0, unit_px=self.page_height_px)
+        return replace(self, x=x, y=y, rotation=0.0, unit_px=self.page_height_px, projection=None)
 
     def length(self, length: Length) -> float:
         """A length in output px."""

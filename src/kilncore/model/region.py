@@ -3,8 +3,10 @@
 import math
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
+from kilncore.geometry.box import Box
 from kilncore.model.base import Model
 from kilncore.model.frame import Frame
 from kilncore.model.units import Length, px
@@ -32,3 +34,10 @@ class Region(Model):
         size = frame.length(self.width), frame.length(self.height)
         turn = frame.rotation + math.radians(self.rotation_deg)
         return self.shape, middle, size, turn, frame.length(self.feather)
+
+    def box(self, frame: Frame) -> Box:
+        """The output px around it, as if it were not turned."""
+        _, (x, y), (wide, tall), _, _ = self.placed(frame)
+        sides = [(x + a * wide / 2, y + b * tall / 2) for a in (-1, 1) for b in (-1, 1)]
+        points = np.array(sides if frame.laid is None else frame.laid.points(sides))
+        return Box(*(round(float(n)) for n in (*points.min(0), *points.max(0))))

@@ -3,17 +3,20 @@
 import math
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.plane import Plane
 from kilncore.graph.protocols import NodeReader
+from kilncore.perspective.projection import Projection
 
 
 @dataclass(frozen=True)
 class RegionPlane(Plane):
     """1 inside. middle, size : output px. rotation : radians. feather : the width of the edge,
-    output px, never less than 1.
+    output px, never less than 1. projection : of what it lies on, from flat output px.
 
     The distance to an ellipse is its implicit value over its gradient: close to the edge, where it
     counts.
@@ -24,6 +27,7 @@ class RegionPlane(Plane):
     size: tuple[float, float]
     rotation: float
     feather: float
+    projection: Projection | None = None
     key: str = field(init=False)
     extent: Box = EVERYWHERE
     cheap = True
@@ -32,8 +36,13 @@ class RegionPlane(Plane):
         object.__setattr__(
             self,
             "key",
-            key_of("region", self.shape, self.middle, self.size, self.rotation, self.feather),
+            key_of("region", *self.placed, self.projection),
         )
+
+    @property
+    def placed(self) -> tuple:
+        """All but what it lies on."""
+        return self.shape, self.middle, self.size, self.rotation, self.feather
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Register:
         """0..1."""
@@ -50,9 +59,16 @@ class RegionPlane(Plane):
         """
         cos, sin, (x, y) = math.cos(self.rotation), math.sin(self.rotation), self.middle
         return (
-            program.grid(cos * across, sin * across, -(cos * x + sin * y) * across),
-            program.grid(-sin * down, cos * down, (sin * x - cos * y) * down),
+            self._line(program, cos * across, sin * across, -(cos * x + sin * y) * across),
+            self._line(program, -sin * down, cos * down, (sin * x - cos * y) * down),
         )
+
+    def _line(self, program: Program, a: float, b: float, c: float) -> Register:
+        """a x + b y + c of where a pixel lies flat."""
+        if self.projection is None:
+            return program.grid(a, b, c)
+        x, y, _ = self.projection.flat(program.box)
+        return program.load((a * x + b * y + c).astype(np.float32)[None], program.box)[0]
 
     @property
     def _radii(self) -> tuple[float, float]:

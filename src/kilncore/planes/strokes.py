@@ -15,11 +15,13 @@ from kilncore.geometry.box import EVERYWHERE, Box, crop, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.plane import TilePlane
 from kilncore.graph.protocols import Assets, NodeReader
+from kilncore.perspective.projection import Projection
 from kilncore.pixels.pixel_format import PLANE, PlaneFormat
 from kilncore.strokes import PACK
 
 TILE = (640, 400)
 FULL = np.float32(65535)
+FLAT_PIXELS = 4_000_000  # of a page on which strokes in perspective are drawn
 BLOCK, SMALL_BLOCK, HALF_DIAGONAL = (
     16,
     4,
@@ -34,16 +36,18 @@ class StrokesPlane(TilePlane):
     *= 1 - a, bringing back t += a (1 - t), where a is the stroke.
 
     files : the names of stroke files. own : output pixel of the whole grid to the item's own frame,
-    as Frame.own gives it.
+    as Frame.own gives it. projection : of what the item lies on, from flat output px, that `own` is
+    of: the weights are drawn flat, and read there.
     """
 
     files: tuple[str, ...]
     own: tuple[float, ...]
+    projection: Projection | None = None
     key: str = field(init=False)
     extent: Box = EVERYWHERE
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("strokes", self.files, self.own))
+        object.__setattr__(self, "key", key_of("strokes", self.files, self.own, self.projection))
 
     def pixel_format(self, assets: Assets | None, *formats) -> PlaneFormat:
         """As it is: only what whole packs of strokes leave is rounded."""
@@ -51,7 +55,58 @@ class StrokesPlane(TilePlane):
 
     def tile(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W) float32 of a tile of the grid, or a part of one."""
+        if self.projection is not None:
+            return _laid(self.files, self.own, self.projection, box, reader.assets)[None]
         return _within(self.files, self.own, box, reader.assets, reader.cache)[None]
+
+
+def _laid(files, own, projection: Projection, here: Box, assets) -> np.ndarray:
+    """(H, W) float32 weights within a tile, of strokes that are drawn flat: all of those behind the
+    tile, smaller where they are many.
+    """
+    x, y, seen = projection.flat(here)
+    there = _reached(files, own, assets).intersection(
+        Box(*(int(n) for n in (x.min() - 2, y.min() - 2, x.max() + 3, y.max() + 3)))
+    )
+    if there.empty or not seen.any():
+        return np.ones((here.height, here.width), np.float32)
+    halved = max(0, math.ceil(math.log2(max(there.width * there.height / FLAT_PIXELS, 1)) / 2))
+    unit = 2**halved
+    a, b, c, d, e, f = own
+    # index i of the smaller page is the middle of its px
+    shift = (unit - 1) / 2
+    smaller = (unit * n for n in (a, b, c, d))
+    own = (*smaller, e + (a + c) * shift, f + (b + d) * shift)
+    box = Box(*(n // unit for n in there)).expanded(1)
+    flat = _replayed(np.ones((box.height, box.width), np.float32), files, own, box, assets)
+    return _read(flat, x / unit - box.left - 0.5, y / unit - box.top - 0.5)
+
+
+def _reached(files, own, assets) -> Box:
+    """The flat px that strokes reach."""
+    found, unit = Box(0, 0, 0, 0), 1 / math.hypot(own[0], own[1])
+    for name in files:
+        for stroke in assets.strokes(name):
+            reach = max(stroke.radius * unit, 1) + 1
+            found = found.union(_around(_on_grid(stroke.points, own), reach))
+    return found
+
+
+@kernel
+def _read(plane, u, v):
+    """(H, W) float32 of a plane between its pixels; 1 beyond it."""
+    tall, wide = plane.shape
+    out = np.ones(u.shape, np.float32)
+    for y in range(u.shape[0]):
+        for x in range(u.shape[1]):
+            if not (u[y, x] >= 0 and v[y, x] >= 0 and u[y, x] < wide - 1 and v[y, x] < tall - 1):
+                continue
+            i, j = int(u[y, x]), int(v[y, x])
+            s, t = np.float32(u[y, x] - i), np.float32(v[y, x] - j)
+            near = plane[j, i] + s * (plane[j, i + 1] - plane[j, i])
+            far = plane[j + 1, i] + s * (plane[j + 1, i + 1] - plane[j + 1, i])
+            out[y, x] = near + t * (far - near)
+    return out
 
 
 def _within(files, own, here: Box, assets, cache) -> np.ndarray:

@@ -86,8 +86,7 @@ def surface_under(sources, region=None) -> SurfaceFacts:
     full = sources.full_size()
     whole = full.whole
     if region is not None:
-        _, (x, y), (wide, tall), _, _ = region.placed(full.frame)
-        box = Box(*(round(n) for n in (x - wide / 2, y - tall / 2, x + wide / 2, y + tall / 2)))
+        box = region.box(full.frame)
         width, height = full.page_px
         whole = box.intersection(Box(0, 0, width, height))
     return SurfaceFacts(full.beneath, whole)

@@ -77,6 +77,7 @@ class TextureTones(Plane):
             self._matrix(reader),
             grey,
             ("sampled", self.key),
+            projection=None if self.stretched else self.frame.laid,
         )
         if len(rows) == 4:
             *rows, covered = rows

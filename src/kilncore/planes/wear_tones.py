@@ -154,7 +154,14 @@ class WearTones(WholeValue):
         masked, program = self.masked, Program(tile)
         matrix = masked.frame.texture_matrix(masked.placement)
         (row,), share = texture_registers(
-            reader, program, tile, masked.texture, matrix, True, specks=masked.specks
+            reader,
+            program,
+            tile,
+            masked.texture,
+            matrix,
+            True,
+            specks=masked.specks,
+            projection=masked.frame.laid,
         )
         rows = [row] + ([] if share is None else [share])
         if masked.region is not None:

@@ -178,6 +178,7 @@ def _read(settings: GrainSettings, view, seed: int) -> np.ndarray:
         seed,
         not _fine(cell, frame),
         places,
+        None if _fine(cell, frame) else frame.laid,
     )
     return noise * np.float32(
         min(1.0, max(cell * places, places / pixels))

@@ -89,11 +89,11 @@ def _blurred(settings, view) -> np.ndarray:
 def _smeared(settings, view) -> np.ndarray:
     frame, margin = view.frame, _reach(settings, view.frame)
     if settings.way == OUT:
-        middle = frame.x * frame.scale, frame.y * frame.scale
+        middle = frame.middle
         corner = view.box.left, view.box.top
         return smeared(view.input(margin), margin, (0.0, 0.0), settings.spread, middle, corner)
     far = min(max(frame.length(settings.length), -2 * MOST_PX), 2 * MOST_PX)
-    turn = math.radians(settings.angle_deg) + frame.rotation
+    turn = frame.direction(math.radians(settings.angle_deg))
     way = far * math.cos(turn), far * math.sin(turn)
     return smeared(view.input(margin), margin, way, 0.0, (0.0, 0.0))
 

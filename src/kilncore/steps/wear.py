@@ -53,7 +53,7 @@ class _Asked:
     def region(self) -> RegionPlane | None:
         region = self.settings.region
         wanted = region is not None and self.settings.region_share > 0
-        return RegionPlane(*region.placed(self.frame)) if wanted else None
+        return RegionPlane(*region.placed(self.frame), self.frame.laid) if wanted else None
 
     @property
     def bridges(self) -> bool:

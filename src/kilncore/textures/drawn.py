@@ -16,6 +16,7 @@ from kilncore.textures.texture import Texture
 NOMINAL_PX = 2048  # of its longer side: what counts as its own size
 MOST_PIXELS = 64_000_000
 FINEST = 5
+NEARER = 2.0  # how much larger a texture in perspective may come than it lies flat
 
 
 class DrawnTexture(Texture):
@@ -37,13 +38,15 @@ class DrawnTexture(Texture):
                 self.__dict__["luminance"] = DrawnTexture(lambda often: _mask(self._draw(often)))
             return self.__dict__["luminance"]
 
-    def sample(self, matrix, left, top, width, height, edges="repeat"):
+    def sample(self, matrix, left, top, width, height, edges="repeat", projection=None):
         """As of a Texture; enlarged, from a drawing as fine as it shows."""
         enlarged = 1 / max(math.hypot(matrix[0], matrix[1]), 1e-9)
+        if projection is not None:
+            enlarged *= NEARER
         often = min(max(0, math.ceil(math.log2(enlarged) - 1e-9)), self._finest)
         if not often:
-            return super().sample(matrix, left, top, width, height, edges)
-        return self._doubled(often).sample(matrix, left, top, width, height, edges)
+            return super().sample(matrix, left, top, width, height, edges, projection)
+        return self._doubled(often).sample(matrix, left, top, width, height, edges, projection)
 
     def _doubled(self, often: int) -> Texture:
         with self._lock:

@@ -37,11 +37,13 @@ def mask_registers(
     matrix, key = frame.texture_matrix(placement), (ref, placement, frame)
     if frame.scale >= 1:
         key = (*key, "luminance", specks)
-        (tones,), share = texture_registers(reader, program, box, ref, matrix, True, key, specks)
+        (tones,), share = texture_registers(
+            reader, program, box, ref, matrix, True, key, specks, frame.laid
+        )
         return Mask(levelled(tones if shift is None else tones + shift, *points)), share
     levels = points if shift is None else (0.0, 1.0, 1.0)
     rows, share = toned_registers(
-        reader, program, box, ref, matrix, frame.scale, levels, key, specks
+        reader, program, box, ref, matrix, frame.scale, levels, key, specks, frame.laid
     )
     return (Mask(*rows) if shift is None else _mean_mask(*rows, shift, *points)), share
 

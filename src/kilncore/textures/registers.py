@@ -9,6 +9,7 @@ from kilncore.geometry.box import Box
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
+from kilncore.perspective.projection import Projection
 from kilncore.prep.texture_ref import TextureRef
 
 Sampled = tuple[tuple[Register, ...], Register | None]
@@ -23,20 +24,22 @@ def texture_registers(
     luminance: bool = False,
     key: tuple | None = None,
     specks: tuple[float, float] | None = None,
+    projection: Projection | None = None,
 ) -> Sampled:
     """A register of each channel, 0..1, within `box`, and of the share of each pixel that the
     texture covers, None without an end.
 
     matrix : as Frame.texture_matrix gives it. luminance : one channel, the texture as a mask. key :
     by which what is sampled may be kept for the next picture. specks : as `mask_of` takes them.
+    projection : of what it lies on, as `Texture.sample` takes it.
     """
     texture = mask_of(reader, ref, specks) if luminance else reader.assets.texture(ref)
-    whole = texture.pixel_on_pixel(matrix, ref.edges)
+    whole = None if projection else texture.pixel_on_pixel(matrix, ref.edges)
     if whole is not None:
         return program.repeat(
             texture.planes, whole[0] + program.box.left, whole[1] + program.box.top, texture.unit
         ), None
-    return sampled_registers(reader, program, box, texture, ref, matrix, key)
+    return sampled_registers(reader, program, box, texture, ref, matrix, key, projection)
 
 
 def mask_of(reader: NodeReader, ref: TextureRef, specks: tuple[float, float] | None = None):
@@ -55,11 +58,14 @@ def sampled_registers(
     ref: TextureRef,
     matrix: tuple[float, ...],
     key: tuple | None = None,
+    projection: Projection | None = None,
 ) -> Sampled:
     """The same of a texture that does not lie pixel on pixel."""
 
     def sample():
-        return texture.sample(matrix, box.left, box.top, box.width, box.height, ref.edges)
+        return texture.sample(
+            matrix, box.left, box.top, box.width, box.height, ref.edges, projection
+        )
 
     planes, covered = reader.source((*key, box), sample) if key else sample()
     return program.load(planes, box), None if covered is None else program.load(covered[None], box)[
@@ -77,6 +83,7 @@ def toned_registers(
     levels: tuple[float, float, float],
     key: tuple,
     specks: tuple[float, float] | None = None,
+    projection: Projection | None = None,
 ) -> Sampled:
     """In a draft: the mean and the mean square of a mask's tones through levels, and the share of
     each pixel that it covers.
@@ -85,7 +92,8 @@ def toned_registers(
     """
     ratio = math.hypot(matrix[0], matrix[1]) * scale
     toned = mask_of(reader, ref, specks).toned(ratio, matrix[1] != 0, *levels)
-    return sampled_registers(reader, program, box, toned, ref, matrix, (*key, *levels, specks))
+    key = (*key, *levels, specks)
+    return sampled_registers(reader, program, box, toned, ref, matrix, key, projection)
 
 
 def texture_variance(
@@ -99,7 +107,15 @@ def texture_variance(
     """In a draft: of a texture's tones that one pixel stands for."""
     matrix, key = frame.texture_matrix(placement), (ref, placement, frame, "variance")
     (mean, square), _ = toned_registers(
-        reader, program, box, ref, matrix, frame.scale, (0.0, 1.0, 1.0), key
+        reader,
+        program,
+        box,
+        ref,
+        matrix,
+        frame.scale,
+        (0.0, 1.0, 1.0),
+        key,
+        projection=frame.laid,
     )
     return program.op("max", square - mean * mean, program.constant(0))
 

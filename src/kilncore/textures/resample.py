@@ -32,7 +32,8 @@ def axis(origin: float, step: float, first: int, count: int, size: int, edges: i
 
 
 @inlined
-def _fold(i, size, edges):
+def folded(i, size, edges):
+    """An index within a texture of that size; -1 where nothing is there."""
     if 0 <= i < size:
         return i
     if edges == NONE:
@@ -65,7 +66,7 @@ def _axis(origin, step, first, count, size, edges, taps, mean):
             own[0], own[1] = t * t - (t + t**3) / 2, 1.5 * t**3 - 2.5 * t * t + 1
             own[2], own[3] = 2 * t * t - 1.5 * t**3 + t / 2, (t**3 - t * t) / 2
         for k in range(taps):
-            i = _fold(start + k, size, edges)
+            i = folded(start + k, size, edges)
             if i >= 0:
                 indices[k, x], weights[k, x] = i, own[k]
                 covered[x] += np.float32(own[k])
@@ -92,7 +93,7 @@ def upright(planes: np.ndarray, across: tuple, down: tuple, unit: float) -> np.n
 
 
 @subroutine
-def _weighted(planes, c, rows, columns, wy, wx, taps):
+def weighted(planes, c, rows, columns, wy, wx, taps):
     """One channel's sum over taps x taps neighbours; an index of -1 adds nothing."""
     total = np.float32(0)
     for n in range(taps):
@@ -106,7 +107,8 @@ def _weighted(planes, c, rows, columns, wy, wx, taps):
 
 
 @subroutine
-def _covered(rows, columns, wy, wx, taps):
+def covered(rows, columns, wy, wx, taps):
+    """How much of a place lies on the texture."""
     down = across = np.float32(0)
     for n in range(taps):
         down += wy[n] if rows[n] >= 0 else np.float32(0)
@@ -187,12 +189,12 @@ def turned(
                 )
                 for n in range(4):
                     columns[n], rows[n] = (
-                        _fold(i + n - 1, wide, edges),
-                        _fold(j + n - 1, tall, edges),
+                        folded(i + n - 1, wide, edges),
+                        folded(j + n - 1, tall, edges),
                     )
                 for c in range(channels):
-                    out[c, y, x] = unit * _weighted(planes, c, rows, columns, wy, wx, 4)
-                out[channels, y, x] = _covered(rows, columns, wy, wx, 4)
+                    out[c, y, x] = unit * weighted(planes, c, rows, columns, wy, wx, 4)
+                out[channels, y, x] = covered(rows, columns, wy, wx, 4)
         _held(out, y)
     return out
 
@@ -248,12 +250,10 @@ def turned_mean(
                 else:
                     wx[0], wx[1], wy[0], wy[1] = np.float32(1) - s, s, np.float32(1) - t, t
                     for n in range(2):
-                        columns[n], rows[n] = _fold(i + n, wide, edges), _fold(j + n, tall, edges)
+                        columns[n], rows[n] = folded(i + n, wide, edges), folded(j + n, tall, edges)
                     for c in range(channels):
-                        out[c, y, x] += (
-                            share * unit * _weighted(planes, c, rows, columns, wy, wx, 2)
-                        )
-                    out[channels, y, x] += share * _covered(rows, columns, wy, wx, 2)
+                        out[c, y, x] += share * unit * weighted(planes, c, rows, columns, wy, wx, 2)
+                    out[channels, y, x] += share * covered(rows, columns, wy, wx, 2)
         _held(out, y)
     return out
 

@@ -10,9 +10,11 @@ from cachetools import LRUCache
 
 from kilncore.blur import blur_within, reach, sigma_of
 from kilncore.masks import levels
+from kilncore.perspective.projection import Projection
 from kilncore.pixels.luma import luminance_rows
 from kilncore.pixels.reduce import resized
 from kilncore.textures import flaked, resample
+from kilncore.textures.laid import laid
 from kilncore.textures.resample import EDGES, NONE
 
 SMALLEST = 8
@@ -147,14 +149,18 @@ class Texture:
         width: int,
         height: int,
         edges: str = "repeat",
+        projection: Projection | None = None,
     ):
         """(C, height, width) float32, 0..1, of the output pixels from (left, top), and the share of
         each that it covers.
 
         matrix : as Frame.texture_matrix gives it. edges : beyond the texture, 'repeat' or 'mirror'
-        it, or 'none'; the share is None unless edges is 'none'.
+        it, or 'none'; the share is None unless edges is 'none'. projection : of what it lies on,
+        from flat output px, that `matrix` is of, to output px.
         """
         policy = EDGES[edges]
+        if projection is not None:
+            return self._laid(projection, matrix, (left, top, width, height), policy)
         if matrix[1] == matrix[2] == 0:
             return self._upright(matrix, left, top, width, height, policy)
         return self._turned(matrix, left, top, width, height, policy)
@@ -183,8 +189,11 @@ class Texture:
     def _level_for(self, ratio: float, keep: float) -> int:
         """The smallest copy of which an output pixel still covers `keep` px or more."""
         ratio *= self.planes.shape[2] / self.size[0]
-        most = max(0, int(math.log2(max(min(self.planes.shape[1:]) / SMALLEST, 1))))
-        return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), most)
+        return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), self._most_halved)
+
+    @property
+    def _most_halved(self) -> int:
+        return max(0, int(math.log2(max(min(self.planes.shape[1:]) / SMALLEST, 1))))
 
     def _variance(self, ratio: float, turned: bool) -> float:
         """How soft reading at `ratio` px a pixel makes it: the variance, in px each way, of where a
@@ -221,6 +230,19 @@ class Texture:
             np.clip(np.outer(down[2], across[2]), 0, 1) if policy == NONE else None
         )  # cubic weights overshoot
         return resample.upright(planes, across, down, _unit(planes)), share
+
+    def _laid(self, projection: Projection, matrix, box, policy):
+        found = laid(
+            self.level,
+            self._most_halved,
+            self.size,
+            projection.back,
+            matrix,
+            box,
+            policy,
+            lambda planes: np.float32(_unit(planes)),
+        )
+        return found[:-1], found[-1] if policy == NONE else None
 
     def _turned(self, matrix, left, top, width, height, policy):
         a, b, c, d, e, f = matrix

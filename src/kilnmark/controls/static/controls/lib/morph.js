@@ -1,5 +1,5 @@
 // A fragment from the server in the place of what an element holds, with Alpine's morph: what has the focus keeps it, open folds
-// stay open. What has another `key` is another element.
+// and menus stay open. What has another `key` is another element.
 
 const FIELDS = "input, textarea, select";
 
@@ -15,11 +15,15 @@ function sync(field, fresh) {
   else if (field.type !== "file" && field.value !== fresh.value) field.value = fresh.value;
 }
 
+// An open menu stays open, where it is: a hand is on its way to one of its lines.
+const OPEN_MENU = '[data-bs-toggle="dropdown"].show, .dropdown-menu.show';
+
 const options = {
   key: (element) => element.getAttribute("key") || element.id,
   updating(element, fresh, childrenOnly, skip) {
     if (element.nodeType !== Node.ELEMENT_NODE) return;
     if (element.tagName === "DETAILS") fresh.open = element.open;
+    if (element.matches(OPEN_MENU)) childrenOnly();
     if (element.dataset.own === undefined || fresh.dataset?.own === undefined) return;
     Object.assign(element.dataset, fresh.dataset); // it draws its inside by itself
     skip();

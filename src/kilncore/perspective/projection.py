@@ -1,0 +1,83 @@
+"""Maps from a flat page to a surface seen in perspective. They compose."""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from kilncore.geometry.affine import Affine
+from kilncore.geometry.box import Box
+from kilncore.perspective.cylinder import Cylinder
+from kilncore.perspective.homography import Homography, Points
+from kilncore.perspective.way_back import flat_points, points_back
+
+
+@dataclass(frozen=True)
+class Projection:
+    """parts : from the flat page to the piece, in this order."""
+
+    parts: tuple[Homography | Cylinder, ...]
+
+    @classmethod
+    def chain(cls, *parts: "Affine | Homography | Cylinder") -> "Projection":
+        """Of parts in the order in which they are done; neighbours are joined where they can be."""
+        found: list[Homography | Cylinder] = []
+        for part in parts:
+            one = Homography.of_affine(part) if isinstance(part, Affine) else part
+            if found and isinstance(one, Homography) and isinstance(found[-1], Homography):
+                one = one.of(found.pop())
+            found.append(one)
+        return cls(tuple(found))
+
+    def scaled(self, scale: float) -> "Projection":
+        """The same between pages of which a px is 1 / scale of one."""
+        there, back = (Affine(s, 0, 0, s, 0, 0) for s in (scale, 1 / scale))
+        return Projection.chain(back, *self.parts, there)
+
+    def points(self, points: np.ndarray | Points) -> np.ndarray:
+        """(N, 2) points of the flat page as they lie on the piece."""
+        found = np.asarray(points, np.float64).reshape(-1, 2)
+        for part in self.parts:
+            found = part.points(found)
+        return found
+
+    def edges(self, edges: np.ndarray) -> np.ndarray:
+        """(M, 4) edges x0, y0, x1, y1 of closed outlines, as they lie on the piece: M >= N."""
+        for part in self.parts:
+            edges = part.edges(edges)
+        return edges
+
+    @cached_property
+    def back(self) -> np.ndarray:
+        """(P, 10) float64: the way back, as the kernels read it (`way_back.back`)."""
+        return np.array([part.back for part in reversed(self.parts)], np.float64)
+
+    def flat_of(self, points: np.ndarray | Points) -> np.ndarray:
+        """(N, 2): where points of the piece lie on the flat page."""
+        found = np.ascontiguousarray(points, np.float64).reshape(-1, 2)
+        return points_back(self.back, found)[:, :2]
+
+    def flat(self, box: Box) -> np.ndarray:
+        """(3, H, W) float64: where the middle of each pixel of a box lies on the flat page, x and
+        y, and how much of what lies there can be seen, 0..1.
+        """
+        return flat_points(self.back, box.left, box.top, box.width, box.height)
+
+    def seen(self, box: Box) -> np.ndarray:
+        """(H, W) float32, 0..1: how much of what lies at each pixel can be seen."""
+        return self.flat(box)[2].astype(np.float32)
+
+    def around(self, points: np.ndarray | Points) -> tuple[np.ndarray, float]:
+        """(where a point lies, how much longer a short way around it becomes, as a mean)."""
+        middle = np.asarray(points, np.float64).reshape(2)
+        four = middle + np.array([(0, 0), (0.5, 0), (-0.5, 0), (0, 0.5), (0, -0.5)])
+        found = self.points(four)
+        area = np.linalg.det(np.stack([found[1] - found[2], found[3] - found[4]]))
+        return found[0], math.sqrt(abs(float(area)))
+
+    def direction(self, x: float, y: float, angle: float) -> float:
+        """Where a short way from a point, `angle` radians clockwise, points to on the piece."""
+        step = 0.5 * np.array([math.cos(angle), math.sin(angle)])
+        first, last = self.points([(x - step[0], y - step[1]), (x + step[0], y + step[1])])
+        return math.atan2(*(last - first)[::-1])

@@ -2,21 +2,21 @@
 
 Each output pixel is a small patch of the texture, told by the Jacobian of the way back. Where it is
 no larger than a px of the texture, the texture is read by cubic convolution (Keys 1981, a = -0.5).
-Where it is larger, it is the mean of 3 x 3 places spread over the patch, each read between four
-neighbours, on copies of the texture so small that the places lie about one of their px apart, and
-between two copies where the size lies between them (Heckbert 1989; Williams 1983).
+Where it is larger, it is the mean of 3 x 3 places or more spread over the patch, each read between
+four neighbours, on copies of the texture so small that the places lie about one of their px apart,
+and between two copies where the size lies between them (Heckbert 1989; Williams 1983).
 """
 
 import math
 
 import numpy as np
 
-from kilncore.compiled.kernels import kernel, subroutine
-from kilncore.perspective.way_back import back
+from kilncore.compiled.kernels import inlined, kernel, subroutine
+from kilncore.perspective.way_back import flat_points
 from kilncore.sampling import cubic_weights
-from kilncore.textures.resample import covered, folded, weighted
+from kilncore.textures.resample import REPEAT, covered, folded, weighted
 
-PLACES = 3.0  # each way, of a patch
+LEAST_PLACES, MOST_PLACES = 3, 4  # each way, of a patch
 SHARP, MEAN = 1.0, 1.5  # px of the texture in a pixel: up to SHARP it is enlarged, from MEAN a mean
 
 
@@ -33,9 +33,9 @@ def laid(
     left, top, width, height = box
     matrix = np.array(matrix, np.float64)
     sides = np.array(size, np.float64)
-    patches, levels = _patches(
-        way, matrix, left, top, width, height, float(last), level(0).shape[2] / size[0]
-    )
+    flat = flat_points(way, left - 1, top - 1, width + 2, height + 2)
+    fine = level(0).shape[2] / size[0]
+    patches, levels = _patches(flat, matrix, float(last), fine)
     out = np.zeros((level(0).shape[0] + 1, height, width), np.float32)
     low, high = int(levels.min()), math.ceil(float(levels.max()))
     for number in range(low, high + 1):
@@ -44,38 +44,33 @@ def laid(
     return np.clip(out, 0, 1, out=out)
 
 
-@subroutine
-def _on_texture(way, matrix, x, y):
-    u, v, _ = back(way, x, y)
-    return (
-        matrix[0] * u + matrix[2] * v + matrix[4],
-        matrix[1] * u + matrix[3] * v + matrix[5],
-    )
-
-
 @kernel
-def _patches(way, matrix, left, top, width, height, last, fine):
+def _patches(flat, matrix, last, fine):
     """((6, H, W) float64: the place of each pixel on the texture, from its middle, and the ways
-    there across and down; (H, W) float32: the copy, halved so often, that it is read from). fine :
-    px of the texture that is not halved to one that is counted.
+    there across and down; (H, W) float32: the copy, halved so often, that it is read from). flat :
+    (3, H + 2, W + 2), as `flat_points` gives it, with 1 px around. fine : px of the texture that is
+    not halved to one that is counted.
     """
+    height, width = flat.shape[1] - 2, flat.shape[2] - 2
+    a, b, c, d, e, f = matrix
     patches, levels = np.empty((6, height, width)), np.empty((height, width), np.float32)
     for y in range(height):
         for x in range(width):
-            at_x, at_y = left + x + 0.5, top + y + 0.5
-            u, v = _on_texture(way, matrix, at_x, at_y)
-            u1, v1 = _on_texture(way, matrix, at_x + 0.25, at_y)
-            u0, v0 = _on_texture(way, matrix, at_x - 0.25, at_y)
-            ux, vx = 2 * (u1 - u0), 2 * (v1 - v0)
-            u1, v1 = _on_texture(way, matrix, at_x, at_y + 0.25)
-            u0, v0 = _on_texture(way, matrix, at_x, at_y - 0.25)
-            uy, vy = 2 * (u1 - u0), 2 * (v1 - v0)
-            patches[0, y, x], patches[1, y, x] = u, v
+            u, v = flat[0, y + 1, x + 1], flat[1, y + 1, x + 1]
+            patches[0, y, x], patches[1, y, x] = a * u + c * v + e, b * u + d * v + f
+            u = (flat[0, y + 1, x + 2] - flat[0, y + 1, x]) / 2
+            v = (flat[1, y + 1, x + 2] - flat[1, y + 1, x]) / 2
+            ux, vx = a * u + c * v, b * u + d * v
+            u = (flat[0, y + 2, x + 1] - flat[0, y, x + 1]) / 2
+            v = (flat[1, y + 2, x + 1] - flat[1, y, x + 1]) / 2
+            uy, vy = a * u + c * v, b * u + d * v
             patches[2, y, x], patches[3, y, x] = ux, vx
             patches[4, y, x], patches[5, y, x] = uy, vy
-            largest = math.sqrt(max(ux * ux + vx * vx, uy * uy + vy * vy))
-            halved = math.log2(max(largest * fine / PLACES, 1.0))
-            levels[y, x] = np.float32(min(max(0.0, halved), last))
+            largest = math.sqrt(max(ux * ux + vx * vx, uy * uy + vy * vy)) * fine
+            halved = 0.0
+            if largest > MOST_PLACES:
+                halved = math.log2(largest / MOST_PLACES)
+            levels[y, x] = np.float32(min(halved, last))
     return patches, levels
 
 
@@ -86,7 +81,7 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
     sx, sy = wide / sides[0], tall / sides[1]
     columns, rows = np.empty(4, np.int64), np.empty(4, np.int64)
     wx, wy = np.empty(4, np.float32), np.empty(4, np.float32)
-    ninth = np.float32(1 / 9)
+    sums = np.empty(channels + 1, np.float32)
     for y in range(out.shape[1]):
         for x in range(out.shape[2]):
             share = np.float32(1) - abs(levels[y, x] - np.float32(number))
@@ -94,55 +89,100 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
                 continue
             u = (patches[0, y, x] + sides[0] / 2) * sx - 0.5
             v = (patches[1, y, x] + sides[1] / 2) * sy - 0.5
-            ux, vx = patches[2, y, x] * sx / PLACES, patches[3, y, x] * sy / PLACES
-            uy, vy = patches[4, y, x] * sx / PLACES, patches[5, y, x] * sy / PLACES
-            largest = PLACES * math.sqrt(max(ux * ux + vx * vx, uy * uy + vy * vy))
-            mean = np.float32(min(max(0.0, (largest - SHARP) / (MEAN - SHARP)), 1.0))
-            if number > 0:
-                mean = np.float32(1)
+            if edges == REPEAT:  # nearer to the first copy of it: most patches lie inside
+                u, v = u - np.floor(u / wide) * wide, v - np.floor(v / tall) * tall
+            ux, vx = patches[2, y, x] * sx, patches[3, y, x] * sy
+            uy, vy = patches[4, y, x] * sx, patches[5, y, x] * sy
+            across, down = math.sqrt(ux * ux + vx * vx), math.sqrt(uy * uy + vy * vy)
+            mean = np.float32(1)
+            if number == 0:
+                mean = np.float32((max(across, down) - SHARP) / (MEAN - SHARP))
+                mean = min(max(np.float32(0), mean), np.float32(1))
+            sums[:] = 0
             if mean < 1:
-                _cubic(
-                    out, planes, u, v, edges, share * (1 - mean) * unit, x, y, columns, rows, wx, wy
-                )
-                out[channels, y, x] += share * (1 - mean) * covered(rows, columns, wy, wx, 4)
+                part = np.float32(1) - mean
+                _cubic(sums, planes, u, v, edges, part, columns, rows, wx, wy)
             if mean > 0:
-                for place in range(9):
-                    i, j = place % 3 - 1, place // 3 - 1
-                    s, t = u + i * ux + j * uy, v + i * vx + j * vy
-                    part = share * mean * ninth
-                    _between(out, planes, s, t, edges, part, unit, x, y, columns, rows, wx, wy)
+                m, n = _places(across), _places(down)
+                wide_u, wide_v = abs(ux) + abs(uy), abs(vx) + abs(vy)
+                inside = (
+                    u - wide_u / 2 >= 0
+                    and v - wide_v / 2 >= 0
+                    and u + wide_u / 2 < wide - 1
+                    and v + wide_v / 2 < tall - 1
+                )
+                part = mean / np.float32(m * n)
+                if inside:
+                    _mean_inside(sums, planes, u, v, ux, vx, uy, vy, m, n, part)
+                else:
+                    for place in range(m * n):
+                        i, j = (place % m + 0.5) / m - 0.5, (place // m + 0.5) / n - 0.5
+                        s, t = u + i * ux + j * uy, v + i * vx + j * vy
+                        _between(sums, planes, s, t, edges, part, columns, rows, wx, wy)
+            for c in range(channels):
+                out[c, y, x] += share * unit * sums[c]
+            out[channels, y, x] += share * sums[channels]
+
+
+@inlined
+def _places(length):
+    """At how many places along a way of so many px a texture is read."""
+    return int(min(max(np.ceil(length + 0.5), LEAST_PLACES), MOST_PLACES))
+
+
+@inlined
+def _mean_inside(sums, planes, u, v, ux, vx, uy, vy, m, n, part):
+    """Add the mean of m x n places of a patch that lies on the texture."""
+    sums[-1] += part * np.float32(m * n)
+    u, v = u - (ux + uy) / 2, v - (vx + vy) / 2
+    ux, vx, uy, vy = ux / m, vx / m, uy / n, vy / n
+    for b in range(n):
+        for a in range(m):
+            s = u + (a + 0.5) * ux + (b + 0.5) * uy
+            t = v + (a + 0.5) * vx + (b + 0.5) * vy
+            i, j = int(s), int(t)
+            s, t = np.float32(s - i), np.float32(t - j)
+            for c in range(planes.shape[0]):
+                p00, p01 = np.float32(planes[c, j, i]), np.float32(planes[c, j, i + 1])
+                p10, p11 = np.float32(planes[c, j + 1, i]), np.float32(planes[c, j + 1, i + 1])
+                near, far = p00 + s * (p01 - p00), p10 + s * (p11 - p10)
+                sums[c] += part * (near + t * (far - near))
 
 
 @subroutine
-def _cubic(out, planes, u, v, edges, share, x, y, columns, rows, wx, wy):
+def _cubic(sums, planes, u, v, edges, share, columns, rows, wx, wy):
     """Add a place read by cubic convolution."""
     channels, tall, wide = planes.shape
     i, j = int(np.floor(u)), int(np.floor(v))
     wx[0], wx[1], wx[2], wx[3] = cubic_weights(np.float32(u - i))
     wy[0], wy[1], wy[2], wy[3] = cubic_weights(np.float32(v - j))
+    if i >= 1 and j >= 1 and i + 2 < wide and j + 2 < tall:
+        sums[channels] += share
+        for c in range(channels):
+            total = np.float32(0)
+            for n in range(4):
+                line = np.float32(0)
+                for m in range(4):
+                    line += wx[m] * np.float32(planes[c, j + n - 1, i + m - 1])
+                total += wy[n] * line
+            sums[c] += share * total
+        return
     for n in range(4):
         columns[n], rows[n] = folded(i + n - 1, wide, edges), folded(j + n - 1, tall, edges)
     for c in range(channels):
-        out[c, y, x] += share * weighted(planes, c, rows, columns, wy, wx, 4)
+        sums[c] += share * weighted(planes, c, rows, columns, wy, wx, 4)
+    sums[channels] += share * covered(rows, columns, wy, wx, 4)
 
 
 @subroutine
-def _between(out, planes, u, v, edges, share, unit, x, y, columns, rows, wx, wy):
+def _between(sums, planes, u, v, edges, share, columns, rows, wx, wy):
     """Add a place read between its four neighbours, and how much of it lies on the texture."""
     channels, tall, wide = planes.shape
     i, j = int(np.floor(u)), int(np.floor(v))
     s, t = np.float32(u - i), np.float32(v - j)
-    if i >= 0 and j >= 0 and i + 1 < wide and j + 1 < tall:
-        out[channels, y, x] += share
-        for c in range(channels):
-            p = planes[c]
-            r0 = p[j, i] + s * (np.float32(p[j, i + 1]) - np.float32(p[j, i]))
-            r1 = p[j + 1, i] + s * (np.float32(p[j + 1, i + 1]) - np.float32(p[j + 1, i]))
-            out[c, y, x] += share * unit * np.float32(r0 + t * (r1 - r0))
-        return
     wx[0], wx[1], wy[0], wy[1] = np.float32(1) - s, s, np.float32(1) - t, t
     for n in range(2):
         columns[n], rows[n] = folded(i + n, wide, edges), folded(j + n, tall, edges)
     for c in range(channels):
-        out[c, y, x] += share * unit * weighted(planes, c, rows, columns, wy, wx, 2)
-    out[channels, y, x] += share * covered(rows, columns, wy, wx, 2)
+        sums[c] += share * weighted(planes, c, rows, columns, wy, wx, 2)
+    sums[channels] += share * covered(rows, columns, wy, wx, 2)

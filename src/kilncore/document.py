@@ -29,11 +29,12 @@ from kilncore.model.files import FileHash, files_in
 from kilncore.model.perspective import Perspective
 from kilncore.model.registry import OneOf
 from kilncore.model.setting import setting
+from kilncore.model.surface_scale import SurfaceScale
 from kilncore.model.units import Length
 from kilncore.steps import STEPS
 from kilncore.upgrades import UPGRADES
 
-FORMAT = 7
+FORMAT = 8
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
@@ -171,10 +172,11 @@ Backdrop = Annotated[str, StringConstraints(pattern=rf"^({'|'.join(BACKDROPS)}|#
 
 class Piece(Model):
     """light : what mixing works in: encoded values, as CSS does, or linear light. backdrop : what
-    the piece is judged on where it has no ground; it is not fired.
+    the piece is judged on where it has no ground; it is not fired. surface : how large what the
+    piece shows is in the world, if that was measured.
     """
 
-    format: Literal[7] = FORMAT
+    format: Literal[8] = FORMAT
     title: str = setting("Untitled", "Title", "", "line", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
     ppi: float = Field(300, ge=10, le=2400)
@@ -182,6 +184,7 @@ class Piece(Model):
     ground: Ground = Ground()
     backdrop: Backdrop = "hatching"
     frame: PageFrame = PageFrame()
+    surface: SurfaceScale | None = None
     stack: Annotated[tuple[Item, ...], Field(max_length=100)] = ()
     treatment: Treatment = ()
 

@@ -172,7 +172,7 @@ def test_older_documents_look_as_they_did(texture, store):
     found = load(json.loads(json.dumps(old)))
     frame, box = Layout(found).frame(found.stack[0]), Layout(found).box(found.stack[0])
     assert (frame.x, frame.y, frame.unit_px) == pytest.approx((box.x, box.y, box.height), abs=1e-5)
-    assert load(dump(found)) == found and found.format == 7
+    assert load(dump(found)) == found and found.format == 8
 
 
 def test_ranges_of_older_documents_have_their_new_names():

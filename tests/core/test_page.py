@@ -219,4 +219,4 @@ def test_a_document_of_before_is_what_it_was(texture, store):
                 one.get("art", {}).pop(name, None)
     del tree["frame"], tree["backdrop"]
     again = load({**tree, "format": 4})
-    assert again == of and again.format == 7
+    assert again == of and again.format == 8

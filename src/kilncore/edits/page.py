@@ -24,6 +24,7 @@ from kilncore.landing.limits.region import RegionLimit
 from kilncore.landing.model import Fade
 from kilncore.layout.layout import Layout
 from kilncore.model.base import Model, new_id
+from kilncore.model.surface_scale import SurfaceScale
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, px
 from kilncore.prep.turn import Turn
@@ -72,6 +73,18 @@ def turn_piece(tree: Any, quarters: Literal[1, 2, 3]):
     _become(tree, way, size, tree["ppi"])
 
 
+@operation
+def measure_surface(
+    tree: Any,
+    px: Annotated[float, Field(ge=1, le=1e6)],
+    mm: Annotated[float, Field(ge=0.01, le=1e8)],
+):
+    """So many px of the piece are so many mm on the surface that it shows; nothing is drawn
+    otherwise by it.
+    """
+    tree["surface"] = SurfaceScale(px=px, mm=mm).model_dump(mode="json")
+
+
 def _become(tree: dict, way: Affine, size: tuple[int, int], ppi: float) -> None:
     if min(size) < LEAST_SIDE_PX or max(size) > MAX_SIDE_PX or size[0] * size[1] > MAX_PIXELS:
         raise KilnError(
@@ -86,6 +99,7 @@ def _become(tree: dict, way: Affine, size: tuple[int, int], ppi: float) -> None:
             "size_px": size,
             "ppi": ppi,
             "frame": change.page_frame(),
+            "surface": change.surface(piece.surface),
             "ground": piece.ground.model_copy(
                 update={
                     "fill": change.fill(piece.ground.fill),
@@ -121,6 +135,10 @@ class _Change:
                 "quarters": (own.quarters + self.quarters) % 4,
             }
         )
+
+    def surface(self, scale: SurfaceScale | None) -> SurfaceScale | None:
+        """As large in the world as it was."""
+        return scale and scale.model_copy(update={"px": scale.px * self.way.scale})
 
     def fill(self, fill):
         """A ground's."""

@@ -13,7 +13,7 @@ from cachetools import LRUCache
 
 from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece, Step
-from kilncore.engine.nodes import ArtNode, Landed
+from kilncore.engine.nodes import ArtNode, Landed, LocalKeys
 from kilncore.engine.step_node import Carried, StepNode
 from kilncore.engine.tone_variance import tone_variance
 from kilncore.errors import KilnError
@@ -247,6 +247,7 @@ class Plan:
             self.piece.size_px,
             self._outline(node),
             self.ground,
+            self._local,
         )
         self.sources[step] = own
         return own
@@ -314,6 +315,9 @@ class Plan:
         if inner is node.input or not alone or reads:
             return node
         return replace(node, input=inner)
+
+    def _local(self, node: Node, box: Box) -> tuple:
+        return self._once(("local", node.key), lambda: LocalKeys(node)).of(box)
 
     def _variance(self, node: Node) -> Node:
         return self._once(("variance", node.key), lambda: tone_variance(node))

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from kilncore.geometry.affine import Affine
 from kilncore.model.base import Model
+from kilncore.model.setting import setting
 from kilncore.model.units import Length
 from kilncore.perspective.cylinder import Cylinder
 from kilncore.perspective.homography import Homography, between, convex
@@ -63,11 +64,53 @@ class Round(Model):
     """
 
     kind: Literal["round"] = "round"
-    radius: Length
-    axis: Length = Length(value=0, unit="%")
-    round_deg: float = Field(0.0, ge=-89, le=89)
-    tilt_deg: float = Field(0.0, ge=-80, le=80)
-    axis_deg: float = Field(0.0, ge=-360, le=360)
+    radius: Length = setting(
+        ..., "Radius", "Of the cylinder.", "length", soft=(20, 2000), reload=True
+    )
+    round_deg: float = setting(
+        0.0,
+        "How far round",
+        "How far round the cylinder the middle lies.",
+        "slider",
+        unit="°",
+        soft=(-80, 80),
+        step=1,
+        reload=True,
+        ge=-89,
+        le=89,
+    )
+    tilt_deg: float = setting(
+        0.0,
+        "Seen from above",
+        "How far from above the cylinder is seen; from below, where it is less than 0.",
+        "slider",
+        unit="°",
+        soft=(-60, 60),
+        step=1,
+        ge=-80,
+        le=80,
+    )
+    axis_deg: float = setting(
+        0.0,
+        "Leans",
+        "How far the cylinder leans, clockwise.",
+        "slider",
+        unit="°",
+        soft=(-90, 90),
+        step=1,
+        fold=True,
+        ge=-360,
+        le=360,
+    )
+    axis: Length = setting(
+        Length(value=0, unit="%"),
+        "Axis",
+        "How far right of the middle the cylinder stands.",
+        "length",
+        soft=(-200, 200),
+        fold=True,
+        reload=True,
+    )
 
     def parts(self, ppi: float, height: float, scale: float) -> tuple:
         """As of Corners. height : of the item in its own size, px, that % is of. scale : px of the

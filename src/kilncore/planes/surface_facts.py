@@ -4,6 +4,7 @@ It is measured at full size, on the middle of what lies beneath the mark, or of 
 a match is made by.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -19,6 +20,7 @@ from kilncore.measure.grain_size import Grain, grain_of
 from kilncore.pixels.colour import BT709
 
 SIDE, LEAST_SIDE = 1024, 24  # px each way that are read
+COARSE = 128  # px: of the grid to which what is read under a mark is widened
 PARTS = 64
 DARKEST, LIGHTEST = 0.005, 0.995  # of the tones: its black and its white
 
@@ -42,15 +44,18 @@ class Surface:
 
 @dataclass(frozen=True)
 class SurfaceFacts(WholeValue):
-    """reads : the surface, at scale 1. whole : the box of which the middle is read. Its value is a
-    Surface, or None of a box that is too small."""
+    """reads : the surface, at scale 1. whole : the box of which the middle is read. local : what of
+    the surface reaches into a box, as a key. Its value is a Surface, or None of a box that is too
+    small."""
 
     reads: Node
     whole: Box
+    local: Callable[[Node, Box], tuple]
     key: str = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("surface facts", self.reads.key, self.whole))
+        seen = [(box, self.local(self.reads, box)) for box in self.tiles]
+        object.__setattr__(self, "key", key_of("surface facts", *seen))
 
     @property
     def tiles(self) -> list[Box]:
@@ -82,11 +87,23 @@ class SurfaceFacts(WholeValue):
 
 
 def surface_under(sources, region=None) -> SurfaceFacts:
-    """Of what lies beneath a mark, under all of it, or in a region of its frame."""
+    """Of what lies beneath a mark, under all of its art, or in a region of its frame.
+
+    The box under the art is widened to a coarse grid: all steps of a mark read the same, and a mark
+    that is dragged does not have its surface measured anew at every px.
+    """
     full = sources.full_size()
-    whole = full.whole
-    if region is not None:
-        box = region.box(full.frame)
-        width, height = full.page_px
-        whole = box.intersection(Box(0, 0, width, height))
-    return SurfaceFacts(full.beneath, whole)
+    if region is None:
+        whole = _widened(full.bare.extent.intersection(full.whole))
+        return SurfaceFacts(full.beneath, whole, full.local)
+    width, height = full.page_px
+    page = Box(0, 0, width, height)
+    return SurfaceFacts(full.beneath, region.box(full.frame).intersection(page), full.local)
+
+
+def _widened(box: Box) -> Box:
+    if box.empty:
+        return box
+    left, top = (n // COARSE * COARSE for n in (box.left, box.top))
+    right, bottom = (-(-n // COARSE) * COARSE for n in (box.right, box.bottom))
+    return Box(left, top, right, bottom)

@@ -39,7 +39,7 @@ def laid(
     out = np.zeros((level(0).shape[0] + 1, height, width), np.float32)
     low, high = int(levels.min()), math.ceil(float(levels.max()))
     for number in range(low, high + 1):
-        planes = level(number)
+        planes = np.ascontiguousarray(level(number))
         _add(out, planes, patches, levels, sides, number, edges, unit(planes))
     return np.clip(out, 0, 1, out=out)
 
@@ -81,7 +81,9 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
     sx, sy = wide / sides[0], tall / sides[1]
     columns, rows = np.empty(4, np.int64), np.empty(4, np.int64)
     wx, wy = np.empty(4, np.float32), np.empty(4, np.float32)
-    sums = np.empty(channels + 1, np.float32)
+    sums, stored = np.empty(channels + 1, np.float32), planes.reshape(-1)
+    most = MOST_PLACES * MOST_PLACES
+    at, ss, ts = np.empty(most, np.uintp), np.empty(most, np.float32), np.empty(most, np.float32)
     for y in range(out.shape[1]):
         for x in range(out.shape[2]):
             share = np.float32(1) - abs(levels[y, x] - np.float32(number))
@@ -101,7 +103,7 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
             sums[:] = 0
             if mean < 1:
                 part = np.float32(1) - mean
-                _cubic(sums, planes, u, v, edges, part, columns, rows, wx, wy)
+                _cubic(sums, planes, stored, u, v, edges, part, columns, rows, wx, wy)
             if mean > 0:
                 m, n = _places(across), _places(down)
                 wide_u, wide_v = abs(ux) + abs(uy), abs(vx) + abs(vy)
@@ -113,7 +115,24 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
                 )
                 part = mean / np.float32(m * n)
                 if inside:
-                    _mean_inside(sums, planes, u, v, ux, vx, uy, vy, m, n, part)
+                    _mean_inside(
+                        sums,
+                        stored,
+                        wide,
+                        wide * tall,
+                        u,
+                        v,
+                        ux,
+                        vx,
+                        uy,
+                        vy,
+                        m,
+                        n,
+                        part,
+                        at,
+                        ss,
+                        ts,
+                    )
                 else:
                     for place in range(m * n):
                         i, j = (place % m + 0.5) / m - 0.5, (place // m + 0.5) / n - 0.5
@@ -131,41 +150,62 @@ def _places(length):
 
 
 @inlined
-def _mean_inside(sums, planes, u, v, ux, vx, uy, vy, m, n, part):
-    """Add the mean of m x n places of a patch that lies on the texture."""
-    sums[-1] += part * np.float32(m * n)
+def _mean_inside(sums, stored, wide, plane, u, v, ux, vx, uy, vy, m, n, part, at, ss, ts):
+    """Add the mean of m x n places of a patch that lies on the texture. stored : the planes in one
+    row. plane : px of one. at, ss, ts : room for the places, and how far each lies between its
+    neighbours.
+    """
     u, v = u - (ux + uy) / 2, v - (vx + vy) / 2
     ux, vx, uy, vy = ux / m, vx / m, uy / n, vy / n
+    count = m * n
     for b in range(n):
         for a in range(m):
             s = u + (a + 0.5) * ux + (b + 0.5) * uy
             t = v + (a + 0.5) * vx + (b + 0.5) * vy
-            i, j = int(s), int(t)
-            s, t = np.float32(s - i), np.float32(t - j)
-            for c in range(planes.shape[0]):
-                p00, p01 = np.float32(planes[c, j, i]), np.float32(planes[c, j, i + 1])
-                p10, p11 = np.float32(planes[c, j + 1, i]), np.float32(planes[c, j + 1, i + 1])
-                near, far = p00 + s * (p01 - p00), p10 + s * (p11 - p10)
-                sums[c] += part * (near + t * (far - near))
+            i, j = np.uintp(s), np.uintp(t)
+            k = b * m + a
+            at[k] = j * np.uintp(wide) + i
+            ss[k], ts[k] = np.float32(s - i), np.float32(t - j)
+    one, row = np.uintp(1), np.uintp(wide)
+    for c in range(sums.size - 1):
+        total, first = np.float32(0), np.uintp(c * plane)
+        for k in range(count):
+            here = first + at[k]
+            p00, p01 = np.float32(stored[here]), np.float32(stored[here + one])
+            p10, p11 = np.float32(stored[here + row]), np.float32(stored[here + row + one])
+            near, far = p00 + ss[k] * (p01 - p00), p10 + ss[k] * (p11 - p10)
+            total += near + ts[k] * (far - near)
+        sums[c] += part * total
+    sums[-1] += part * np.float32(count)
 
 
-@subroutine
-def _cubic(sums, planes, u, v, edges, share, columns, rows, wx, wy):
+@inlined
+def _cubic_inside(sums, stored, wide, plane, i, j, share, wx, wy):
+    """Add a place read by cubic convolution, of which all neighbours lie on the texture."""
+    one, row = np.uintp(1), np.uintp(wide)
+    for c in range(sums.size - 1):
+        here = np.uintp(c * plane + (j - 1) * wide + i - 1)
+        total = np.float32(0)
+        for n in range(4):
+            line = wx[0] * np.float32(stored[here])
+            line += wx[1] * np.float32(stored[here + one])
+            line += wx[2] * np.float32(stored[here + one + one])
+            line += wx[3] * np.float32(stored[here + one + one + one])
+            total += wy[n] * line
+            here += row
+        sums[c] += share * total
+    sums[-1] += share
+
+
+@inlined
+def _cubic(sums, planes, stored, u, v, edges, share, columns, rows, wx, wy):
     """Add a place read by cubic convolution."""
     channels, tall, wide = planes.shape
     i, j = int(np.floor(u)), int(np.floor(v))
     wx[0], wx[1], wx[2], wx[3] = cubic_weights(np.float32(u - i))
     wy[0], wy[1], wy[2], wy[3] = cubic_weights(np.float32(v - j))
     if i >= 1 and j >= 1 and i + 2 < wide and j + 2 < tall:
-        sums[channels] += share
-        for c in range(channels):
-            total = np.float32(0)
-            for n in range(4):
-                line = np.float32(0)
-                for m in range(4):
-                    line += wx[m] * np.float32(planes[c, j + n - 1, i + m - 1])
-                total += wy[n] * line
-            sums[c] += share * total
+        _cubic_inside(sums, stored, wide, wide * tall, i, j, share, wx, wy)
         return
     for n in range(4):
         columns[n], rows[n] = folded(i + n - 1, wide, edges), folded(j + n - 1, tall, edges)

@@ -3,7 +3,7 @@
 What it held within itself and is a file now, the assets keep.
 """
 
-from kilncore.upgrades import from_1, from_2, from_3, from_4, from_5, from_6
+from kilncore.upgrades import from_1, from_2, from_3, from_4, from_5, from_6, from_7
 
 UPGRADES = {
     1: from_1.upgraded,
@@ -12,4 +12,5 @@ UPGRADES = {
     4: from_4.upgraded,
     5: from_5.upgraded,
     6: from_6.upgraded,
+    7: from_7.upgraded,
 }

@@ -9,6 +9,7 @@ from kilncore.document import BACKDROPS, Group, Mark, Step
 from kilncore.engine.solved import SolvedWear
 from kilncore.steps import STEPS
 from kilnmark.bench.holds import Holds
+from kilnmark.bench.laid import Laid
 from kilnmark.bench.readings import READERS
 from kilnmark.bench.remedies import Warned
 from kilnmark.bench.strip import Tab, name_of
@@ -79,6 +80,7 @@ class Sheet:
     warned: tuple[Warned, ...] = ()
     lines: tuple[Line, ...] = ()
     holds: Holds | None = None
+    laid: Laid | None = None  # how a mark or group is set in perspective
     holding: tuple[str, ...] = ()  # what a mark or group holds in or out
 
     @property

@@ -16,15 +16,17 @@ from kilncore.errors import KilnError
 from kilncore.fills import FILLS
 from kilncore.fills.base import FillKind
 from kilncore.landing import Landing
-from kilncore.layout.layout import Layout
+from kilncore.layout.layout import ItemBox, Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
 from kilncore.steps.wear_settings import POINTS
 from kilnmark.bench.holds import Holds, holders
+from kilnmark.bench.laid import laid_of
 from kilnmark.bench.placed import readings_of
 from kilnmark.bench.remedies import warned_of
 from kilnmark.bench.sheet import Line, OfferedFill, Sheet
 from kilnmark.bench.strip import tabs
+from kilnmark.bench.surface_size import on_surface, sides, surface_notes
 from kilnmark.bench.typeface import typeface_of
 from kilnmark.controls.fields import Field, fields_of
 from kilnmark.storage import assets
@@ -160,6 +162,7 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         notes=_art_notes(piece, mark, layout),
         holding=tuple(holders(piece).get(mark.id, ())),
         placement=fields_of(mark.placement, [*path, "placement"]),
+        laid=laid_of(layout, mark, path),
         artwork=artwork,
         typeface=typeface_of(mark.art, fonts) if isinstance(mark.art, Lettering) else None,
         **_neighbours(piece, mark.id),
@@ -173,8 +176,7 @@ def _name_of(mark: Mark, path: list) -> list[Field]:
 
 def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:
     box, scale = layout.box(mark), layout.map(mark).scale
-    size = [f"{px_to_mm(side, piece.ppi):.0f}" for side in (box.width, box.height)]
-    notes = (f"{size[0]} x {size[1]} mm on the piece",)
+    notes = _sizes(piece, mark, box)
     if mark.art.kind == "picture" and scale > SOFT_FROM:
         notes += (f"Enlarged {scale:.1f} times: soft.",)
     for note in mark.art.notes():
@@ -182,8 +184,13 @@ def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:
     return notes
 
 
+def _sizes(piece: Piece, item: Mark | Group, box: ItemBox) -> tuple[str, ...]:
+    across, down = (f"{px_to_mm(side, piece.ppi):.0f}" for side in sides(box))
+    return (f"{across} x {down} mm in print", *on_surface(piece, item, box))
+
+
 def _group_sheet(piece: Piece, group: Group) -> Sheet:
-    way = piece.way_to(group.id)
+    way, layout = piece.way_to(group.id), Layout(piece)
     placement = fields_of(group.placement, [*way, "placement"])
     return Sheet(
         "art",
@@ -193,6 +200,8 @@ def _group_sheet(piece: Piece, group: Group) -> Sheet:
         fields_of(group, way),
         mark=group,
         placement=placement,
+        notes=_sizes(piece, group, layout.box(group)),
+        laid=laid_of(layout, group, way),
         holding=tuple(holders(piece).get(group.id, ())),
         **_neighbours(piece, group.id),
     )
@@ -218,6 +227,7 @@ def _ground_sheet(piece: Piece) -> Sheet:
         "ground",
         fields_of(piece.ground.fill, ["ground", "fill"]),
         fills=tuple(map(_offered, FILLS.values())),
+        notes=surface_notes(piece),
         placed=readings_of(piece, "ground", piece.ground.fill),
     )
 

@@ -11,6 +11,9 @@ from kilncore.artwork.lettering import Lettering
 from kilncore.layout.layout import Layout
 from kilncore.model.base import Model
 from kilncore.model.files import ArtHash, TextureHash
+from kilncore.perspective.cylinder import Cylinder
+from kilncore.perspective.homography import Homography
+from kilncore.perspective.projection import Projection
 from kilncore.pixels.colour import HEX
 from kilncore.prep.chain import size_of
 from kilnmark.pieces.models import Artwork, Piece
@@ -83,7 +86,19 @@ def _frame(frame) -> dict:
         "y": frame.y,
         "unit": frame.unit_px,
         "rotation_deg": math.degrees(frame.rotation),
+        "laid": _laid(frame.projection),
     }
+
+
+def _laid(projection: Projection | None) -> list[dict]:
+    """The way from where an item would lie flat to where it lies, as `projection.js` goes it."""
+    return [_part(part) for part in projection.parts] if projection else []
+
+
+def _part(part: Homography | Cylinder) -> dict:
+    if isinstance(part, Homography):
+        return {"kind": "plane", "matrix": part.matrix, "back": part.back[1:]}
+    return {"kind": "round", **asdict(part)}
 
 
 def _letterings(document) -> list:
@@ -95,9 +110,13 @@ def _words(layout: Layout, mark) -> dict:
     em, in document px.
     """
     placed, (x, y, unit) = layout.map(mark), mark.art.frame_px(layout.ppi, layout.tall)
-    x, y = placed.point(x, y)
-    turn = math.degrees(placed.rotation)
-    return {"x": x, "y": y, "em": unit * placed.scale, "rotation_deg": turn}
+    (x, y), turn, larger = placed.point(x, y), placed.rotation, 1.0
+    projection = layout.projection(mark)
+    if projection:
+        turn = projection.direction(x, y, turn)
+        (x, y), larger = projection.around((x, y))
+    em = unit * placed.scale * larger
+    return {"x": float(x), "y": float(y), "em": em, "rotation_deg": math.degrees(turn)}
 
 
 def _sizes(piece: Piece, document) -> dict:

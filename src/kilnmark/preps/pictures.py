@@ -110,7 +110,7 @@ def trial(ref: TextureRef, kind: str, words: str, mm: float, ppi: float, art: di
     middle = {"x": {"value": width / 2, "unit": "px"}, "y": {"value": height / 2, "unit": "px"}}
     step = {"kind": kind, "seed": 1, "params": params, **({"landing": landing} if landing else {})}
     tree = {
-        "format": 7,
+        "format": 8,
         "title": "Trial",
         "size_px": [width, height],
         "ppi": ppi,

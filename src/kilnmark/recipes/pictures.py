@@ -49,7 +49,7 @@ def _sample(art: dict) -> Piece:
             },
         }
         ground = {"fill": {"kind": "colour", "colour": STOCK}}
-        tree = {"format": 7, "size_px": list(SIZE), "ppi": 300, "ground": ground, "stack": [item]}
+        tree = {"format": 8, "size_px": list(SIZE), "ppi": 300, "ground": ground, "stack": [item]}
         document = load(tree)
         box = Layout(document).box(document.stack[0])
         scale *= ROOM * min(SIZE[0] / max(box.width, 1), SIZE[1] / max(box.height, 1))

@@ -1,7 +1,8 @@
 // Crop ticks and a turn arm around what is chosen: drag the body to move it, a corner to scale it, the arm to turn it.
 // A frame dragged over marks chooses them.
 
-import { corners, rotate } from "../controls/lib/geometry.js";
+import { around, carried, corners } from "../controls/lib/geometry.js";
+import { convex, toFlat, toPiece } from "../controls/lib/projection.js";
 import { markAt, marksWithin } from "./finding.js";
 import { snapped } from "./snapping.js";
 
@@ -11,6 +12,9 @@ const GAP = 7;
 const ARM = 46;
 const LARGE = 0.5; // of the page
 const LEAST_FRAME = 4; // px of the screen: less is a click
+const CORNERS = ["Upper left", "Upper right", "Lower right", "Lower left"];
+const SIDE_POINTS = 12; // of a side that may be bent
+const CROSSED = "Four corners must go round in order, and these cross. The last corners were kept. Drag this corner back to its own side.";
 
 const make = (name, attributes) => {
   const element = document.createElementNS(SVG, name);
@@ -20,7 +24,7 @@ const make = (name, attributes) => {
 
 export class Handles {
   constructor(overlay, stage, session, page) {
-    Object.assign(this, { overlay, stage, session, page, target: null, live: null });
+    Object.assign(this, { overlay, stage, session, page, target: null, live: null, ring: null });
     stage.addEventListener("view", () => this.draw());
     session.addEventListener("told", () => this.settle());
     overlay.addEventListener("pointerdown", (event) => this.press(event));
@@ -30,13 +34,12 @@ export class Handles {
 
   // A change was stored: the boxes are the stored ones again, unless a hand is still on them.
   settle() {
-    if (!this.dragging) this.live = null;
+    if (!this.dragging) Object.assign(this, { live: null, ring: null });
     this.draw();
   }
 
   hold(target) {
-    this.target = target;
-    this.live = null;
+    Object.assign(this, { target, live: null, ring: null });
     this.draw();
   }
 
@@ -54,7 +57,7 @@ export class Handles {
 
   draw(guides = []) {
     const focused = this.overlay.contains(document.activeElement);
-    const side = focused && document.activeElement.dataset.side;
+    const { side, corner } = (focused && document.activeElement.dataset) || {};
     this.overlay.replaceChildren();
     if (this.target?.drawsItself) {
       this.overlay.append(...this.target.parts(this, make));
@@ -62,24 +65,54 @@ export class Handles {
       return;
     }
     if (!this.box) return;
-    const points = corners(this.box).map(([x, y]) => this.stage.view.toStage(x, y));
-    const body = make("polygon", { class: "body", points: points.join(" "), tabindex: 0, role: "group", "data-grip": "move",
+    const shape = this.shape();
+    const points = shape.ring.map(([x, y]) => this.stage.view.toStage(x, y));
+    const edge = shape.outline.map(([x, y]) => this.stage.view.toStage(x, y)).join(" ");
+    const body = make("polygon", { class: "body", points: edge, tabindex: 0, role: "group", "data-grip": "move",
       "aria-label": `${this.target.name}: drag to move, or use the arrow keys` });
     if (this.target.leftOut) body.style.fill = "url(#unseen)";
-    this.overlay.append(...guides.flatMap((guide) => this.guide(guide)), ...this.outlines(), body, ...this.ticks(points), ...(this.target.locked ? [] : this.arm(points)));
-    if (focused) body.focus({ preventScroll: true });
+    const bent = shape.outline.length > 4 || this.target.byCorners ? [make("polygon", { class: shape.crossed ? "laid crossed" : "laid", points: edge })] : [];
+    const grips = this.target.byCorners ? this.corners(points) : this.ticks(points);
+    this.overlay.append(...guides.flatMap((guide) => this.guide(guide)), ...this.outlines(), ...bent, body, ...grips, ...(this.target.locked ? [] : this.arm(points)));
+    if (corner) this.overlay.querySelector(`[data-corner="${corner}"]`)?.focus({ preventScroll: true });
+    else if (focused) body.focus({ preventScroll: true });
+  }
+
+  // What is drawn around what is chosen, on the piece: its four corners, and the points along its sides where they may be bent.
+  shape() {
+    const { box, live, target, ring } = this;
+    const laid = target.laid ?? [];
+    if (ring) return { ring, outline: ring, crossed: !convex(ring) };
+    if (box.outline?.length) {
+      if (!live) return box;
+      const go = (points) => carried(points.map((point) => toFlat(laid, point)), target.box, live).map((point) => toPiece(laid, point));
+      return { ring: go(box.ring), outline: go(box.outline) };
+    }
+    const flat = corners(box);
+    if (!laid.length) return { ring: flat, outline: flat };
+    const along = flat.flatMap(([x, y], n) => {
+      const [u, v] = flat[(n + 1) % 4];
+      return Array.from({ length: SIDE_POINTS }, (_, k) => [x + ((u - x) * k) / SIDE_POINTS, y + ((v - y) * k) / SIDE_POINTS]);
+    });
+    return { ring: flat.map((point) => toPiece(laid, point)), outline: along.map((point) => toPiece(laid, point)) };
+  }
+
+  // A place of the stage, as what is chosen lies flat.
+  flat({ offsetX, offsetY }) { return toFlat(this.target?.laid ?? [], this.stage.view.toPiece(offsetX, offsetY)); }
+
+  // The four corners of a plane, each dragged by itself.
+  corners(points) {
+    return points.map((point, n) => {
+      const [cx, cy] = this.within(point);
+      return make("circle", { class: "corner", cx, cy, r: 8, tabindex: 0, role: "button", "data-corner": n, "aria-label": `${CORNERS[n]} corner: drag it, or use the arrow keys` });
+    });
   }
 
   // Of several: each one's own box; while they are dragged, where it will be, at once, however many there are.
   outlines() {
     const { live, target } = this;
-    const start = live && target.box;
-    const moved = (box) => {
-      const ratio = live.width / start.width;
-      const [dx, dy] = rotate((box.x - start.x) * ratio, (box.y - start.y) * ratio, live.rotation_deg);
-      return { x: live.x + dx, y: live.y + dy, width: box.width * ratio, height: box.height * ratio, rotation_deg: box.rotation_deg + live.rotation_deg };
-    };
-    return (target.parts ?? []).map((part) => (live ? moved(part) : part)).map((box) => make("polygon", { class: "found", points: corners(box).map(([x, y]) => this.stage.view.toStage(x, y)).join(" ") }));
+    const shown = (target.parts ?? []).map((part) => (live ? carried(around(part), target.box, live) : around(part)));
+    return shown.map((points) => make("polygon", { class: "found", points: points.map(([x, y]) => this.stage.view.toStage(x, y)).join(" ") }));
   }
 
   ticks(points) {
@@ -130,6 +163,7 @@ export class Handles {
     if (event.button || this.panning) return;
     const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
     if (event.target.dataset.side) return void this.pressSide(event, at);
+    if (event.target.dataset.corner) return void this.pressCorner(event);
     let grip = event.target.dataset.grip;
     if (!grip || (grip === "move" && (this.target.letsPick || event.shiftKey))) {
       const found = this.find(at);
@@ -143,7 +177,8 @@ export class Handles {
     this.overlay.querySelector(".body")?.focus({ preventScroll: true });
     const start = { ...this.box };
     this.dragging = true;
-    const drag = (moved) => this.drag(grip, start, at, this.stage.view.toPiece(moved.offsetX, moved.offsetY), moved);
+    const from = this.flat(event);
+    const drag = (moved) => this.drag(grip, start, from, this.flat(moved), moved);
     this.follow(event, drag, () => {
       this.dragging = false;
       this.finish();
@@ -159,6 +194,39 @@ export class Handles {
       target.drag(side, from, stage.view.toPiece(moved.offsetX, moved.offsetY));
       this.draw();
     }, () => target.store());
+  }
+
+  // One corner of a plane: while the four go round in order it is drawn so, else it is only shown where they cross.
+  pressCorner(event) {
+    const corner = Number(event.target.dataset.corner);
+    event.target.focus({ preventScroll: true });
+    const [x, y] = this.stage.view.toPiece(event.offsetX, event.offsetY);
+    const ring = [...this.shape().ring];
+    const from = ring[corner];
+    this.dragging = true;
+    this.follow(event, (moved) => {
+      const to = this.stage.view.toPiece(moved.offsetX, moved.offsetY);
+      this.putCorner(ring, corner, [from[0] + to[0] - x, from[1] + to[1] - y]);
+    }, () => {
+      this.dragging = false;
+      this.finishCorners();
+    });
+  }
+
+  putCorner(ring, corner, point) {
+    this.ring = ring.with(corner, point);
+    this.draw();
+    if (convex(this.ring)) this.session.draft(this.target.cornered(this.ring));
+  }
+
+  finishCorners() {
+    const { ring } = this;
+    if (!ring) return;
+    if (convex(ring)) return void this.session.change(this.target.cornered(ring), "Corner dragged", { reload: true }).then(() => this.settle());
+    this.ring = null;
+    this.session.dropDraft();
+    this.session.say("trouble", { message: CROSSED });
+    this.draw();
   }
 
   // While the button is down.
@@ -220,7 +288,7 @@ export class Handles {
     let guides = [];
     if (grip === "move") {
       Object.assign(box, { x: start.x + to[0] - from[0], y: start.y + to[1] - from[1] });
-      if (!event.altKey) guides = snapped(box, this.page, 6 / this.stage.view.zoom, this.target.letsPick ? this.others : []);
+      if (!event.altKey && !box.outline?.length && !this.target.laid?.length) guides = snapped(box, this.page, 6 / this.stage.view.zoom, this.target.letsPick ? this.others : []);
     } else if (grip === "scale") {
       const ratio = Math.max(Math.hypot(...arm(to)) / Math.max(Math.hypot(...arm(from)), 1), 0.02);
       Object.assign(box, { width: start.width * ratio, height: start.height * ratio });
@@ -246,6 +314,15 @@ export class Handles {
     this.session.change(edits, this.target.label);
   }
 
+  nudgeCorner(event, corner, step) {
+    event.preventDefault();
+    const far = event.shiftKey ? 10 : 1;
+    const ring = [...this.shape().ring];
+    this.putCorner(ring, corner, [ring[corner][0] + step[0] * far, ring[corner][1] + step[1] * far]);
+    clearTimeout(this.nudging);
+    this.nudging = setTimeout(() => this.finishCorners(), 350);
+  }
+
   nudge(event) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
     const { side } = event.target.dataset;
@@ -254,6 +331,8 @@ export class Handles {
       if (this.target.nudge(side, step, event.shiftKey ? 10 : 1)) this.draw();
       return;
     }
+    const { corner } = event.target.dataset;
+    if (corner && step) return void this.nudgeCorner(event, Number(corner), step);
     if (event.key === "Enter" && this.target?.id) return void this.onopen?.(this.target.id, event.preventDefault());
     if (!step || event.altKey || event.ctrlKey || !this.target || this.target.locked) return;
     event.preventDefault();

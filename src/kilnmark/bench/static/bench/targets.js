@@ -1,12 +1,21 @@
 // What the handles hold: a mark, or the texture of the chosen step or ground. Each gives its box on the piece and turns
 // a new box into edits of the document.
 
-import { fromPx, jointBox, lengthPx, rotate, turned } from "../controls/lib/geometry.js";
+import { corners, fromPx, jointBox, lengthPx, rotate, turned, upright } from "../controls/lib/geometry.js";
+import { toFlat } from "../controls/lib/projection.js";
 
 const round = (value) => Math.round(value * 10000) / 10000;
 
 export class MarkTarget {
   letsPick = true; // a press on another mark that lies above chooses that one
+
+  // The way to the piece from where a hand moves it: of the group that it is in.
+  get laid() { return this.session.snapshot.frames[this.session.groupsAround(this.id).at(-1)?.id]?.laid ?? []; }
+
+  // Whether its corners can be dragged one by one.
+  get byCorners() { return this.session.at(this.path).perspective?.kind === "corners" && !this.locked; }
+
+  cornered(ring) { return [{ op: "lay_corners", mark: this.id, corners: ring }]; }
 
   constructor(session, id, page) {
     Object.assign(this, { session, id, page, path: [...session.wayTo(id), "placement"] });
@@ -64,6 +73,16 @@ export class SeveralTarget {
 
 export class TextureTarget {
   letsPick = false;
+
+  get laid() { return this.frame.laid ?? []; }
+
+  // A frame on the piece, as it lies flat.
+  flat(frame) {
+    if (!this.laid.length) return frame;
+    const points = corners({ ...frame, rotation_deg: 0 }).map((point) => toFlat(this.laid, point));
+    const { left, top, right, bottom } = upright({ outline: points });
+    return { ...frame, x: (left + right) / 2, y: (top + bottom) / 2, width: right - left, height: bottom - top };
+  }
 
   constructor(session, path, part, page) {
     Object.assign(this, { session, path, page, part });

@@ -141,7 +141,7 @@ document.addEventListener("alpine:init", () => {
       const target = this.placed(path);
       const there = context.session.at(path);
       const shape = freehand ? { shape: "outline", outline: frame.outline } : there?.shape === "outline" ? { shape: "rectangle" } : {};
-      const values = { ...target.values({ ...frame, rotation_deg: 0 }), ...shape };
+      const values = { ...target.values({ ...target.flat(frame), rotation_deg: 0 }), ...shape };
       const fresh = { shape: "ellipse", feather: { value: 4, unit: "px" }, ...values };
       const edits = there ? Object.entries(values).map(([name, value]) => ({ op: "set", path: [...path, name], value })) : [{ op: "set", path, value: fresh }];
       await context.session.change(edits, "Region drawn", { reload: true });
@@ -178,7 +178,7 @@ document.addEventListener("alpine:init", () => {
       const { stack } = session.document;
       if (added && stack.length) return void this.arrived(stack);
       if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
-      this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved, [data-on-page]")); // what is solved is solved anew; a region may lie off the piece now
+      this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved, [data-on-page], [data-told-anew]")); // what is solved is solved anew; a region may lie off the piece now
       if (reload && !this.exists()) return void this.pick(choice.part, "bare");
       announce("piece-changed");
       if (!this.sheetIsOld || session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it

@@ -78,6 +78,8 @@ document.addEventListener("alpine:init", () => {
 
     replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
 
+    measureSurface() { this.$dispatch("surface-wanted"); },
+
     group() { this.$dispatch("group-chosen"); },
 
     copyTo({ currentTarget: select }) {

@@ -21,9 +21,21 @@ export function corners({ x, y, width, height, rotation_deg: turn }) {
   });
 }
 
+// Points around a box: its corners, or of one in perspective as many as it takes.
+export const around = (box) => (box.outline?.length ? box.outline : corners(box));
+
+// Where points go when a box is moved, scaled and turned.
+export function carried(points, from, to) {
+  const ratio = to.width / from.width;
+  return points.map(([x, y]) => {
+    const [dx, dy] = rotate((x - from.x) * ratio, (y - from.y) * ratio, to.rotation_deg - from.rotation_deg);
+    return [to.x + dx, to.y + dy];
+  });
+}
+
 // { left, top, right, bottom } around a box that may be turned.
 export function upright(box) {
-  const points = corners(box);
+  const points = around(box);
   const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
   return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
 }
@@ -38,8 +50,17 @@ export function jointBox(boxes) {
 }
 
 export function holds(box, x, y) {
+  if (box.outline?.length) return within(box.outline, x, y);
   const [dx, dy] = rotate(x - box.x, y - box.y, -box.rotation_deg);
   return Math.abs(dx) <= box.width / 2 && Math.abs(dy) <= box.height / 2;
+}
+
+// Whether a point lies in a polygon: a ray from it crosses the sides an odd number of times.
+function within(points, x, y) {
+  return points.reduce((inside, [ax, ay], n) => {
+    const [bx, by] = points[(n + 1) % points.length];
+    return (ay > y) !== (by > y) && x < ax + ((y - ay) * (bx - ax)) / (by - ay) ? !inside : inside;
+  }, false);
 }
 
 export const turned = (degrees) => Math.round((((degrees + 180) % 360) + 360) % 360 * 10 - 1800) / 10;

@@ -72,12 +72,12 @@ class Art(Model):
         """Itself in perspective, drawn. projection : from output px where it would lie flat to
         output px. The rest is as of `drawing`.
         """
-        return laid_drawing(
-            lambda fine: self.drawing(
-                Affine(fine, 0, 0, fine, 0, 0).of(placed), scale * fine, ppi, piece_height
-            ),
-            projection,
-        )
+
+        def draw(size: float) -> Drawing:
+            unit = scale * size / placed.scale
+            return self.drawing(Affine(size, 0, 0, size, 0, 0), unit, ppi, piece_height)
+
+        return laid_drawing(draw, placed, projection)
 
     def notes(self) -> list[str]:
         """What of it cannot be shown as it is, in words."""

@@ -3,11 +3,14 @@ there.
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
 from kilncore.artwork.drawing import Drawing, extent_of
+from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box, put, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.plane import GRID
@@ -16,27 +19,30 @@ from kilncore.perspective.projection import Projection
 from kilncore.textures.texture import Texture
 
 FINEST, MOST_PIXELS = 8.0, 16_000_000  # of what is drawn flat
+SOFT = 1.25  # how many times it may be enlarged before that is seen
 AMONG = 9  # places each way, of which the one that is most enlarged tells how fine
 AROUND = 64  # points of each side, by which the box on the piece is told
 
 
 @dataclass(frozen=True)
 class LaidDrawing(Drawing):
-    """flat : the drawing, flat, `fine` times as large. projection : from flat output px to output
-    px.
+    """flat : the drawing by itself, neither turned nor moved, `size` times its own: however the
+    art is laid, it is drawn once. placed : its own px, from its middle, to flat output px.
+    projection : from there to output px.
     """
 
     flat: Drawing
-    fine: float
+    size: float
+    placed: Affine
     projection: Projection
     key: str = field(init=False)
     extent: Box = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "key", key_of("laid", self.flat.key, self.fine, self.projection))
-        object.__setattr__(
-            self, "extent", laid_extent(_shrunk(self.flat, self.fine), self.projection)
-        )
+        told = self.flat.key, self.size, self.placed.matrix, self.projection
+        object.__setattr__(self, "key", key_of("laid", *told))
+        corners = corners_of(self.flat, self.size, self.placed)
+        object.__setattr__(self, "extent", laid_extent(corners, self.projection))
 
     @property
     def tint(self) -> tuple[float, ...] | None:
@@ -45,7 +51,7 @@ class LaidDrawing(Drawing):
 
     def lacking(self, reader: NodeReader, box: Box) -> list[Box]:
         """All of the flat drawing's parts, unless it is there."""
-        if (self.key, "flat") in reader.cache:
+        if (self.flat.key, "whole") in reader.cache:
             return []
         return self.flat.lacking(reader, self.flat.extent)
 
@@ -55,11 +61,12 @@ class LaidDrawing(Drawing):
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W) or (4, H, W)."""
-        texture = reader.once((self.key, "flat"), lambda: self._drawn(reader))
+        texture = reader.once((self.flat.key, "whole"), lambda: self._drawn(reader))
         left, top, right, bottom = self.flat.extent
-        x, y = (left + right) / 2, (top + bottom) / 2
-        matrix = self.fine, 0.0, 0.0, self.fine, -x, -y
-        found, _ = texture.sample(matrix, *corner_and_size(box), "none", self.projection)
+        way = Affine(self.size, 0, 0, self.size, -(left + right) / 2, -(top + bottom) / 2)
+        matrix = way.of(self.placed.inverse).matrix
+        place = box.left, box.top, box.width, box.height
+        found, _ = texture.sample(matrix, *place, "none", self.projection)
         found *= self.projection.seen(box)
         if len(found) == 4:
             np.minimum(found[:3], found[3], out=found[:3])
@@ -74,44 +81,41 @@ class LaidDrawing(Drawing):
         return Texture(out)
 
 
-def laid_drawing(draw, projection: Projection) -> LaidDrawing:
-    """draw : how many times finer -> the drawing, flat."""
-    fine = fineness(draw(1.0).extent, projection)
-    return LaidDrawing(draw(fine), fine, projection)
+def laid_drawing(draw: Callable, placed: Affine, projection: Projection) -> LaidDrawing:
+    """draw : how many output px to one of its own -> the drawing, neither turned nor moved. placed,
+    projection : as of LaidDrawing.
+    """
+    plain = draw(placed.scale)
+    corners = corners_of(plain, placed.scale, placed)
+    pixels = plain.extent.width * plain.extent.height
+    size = placed.scale * fineness(corners, pixels, projection)
+    return LaidDrawing(draw(size), size, placed, projection)
 
 
-def fineness(extent: Box, projection: Projection) -> float:
-    """How many times finer than flat a drawing has to be, a power of two."""
-    across = np.linspace(extent.left, extent.right, AMONG)
-    down = np.linspace(extent.top, extent.bottom, AMONG)
-    enlarged = max(projection.around((x, y))[1] for x in across for y in down)
-    most = math.sqrt(MOST_PIXELS / max(extent.width * extent.height, 1))
-    wanted = 2.0 ** math.ceil(math.log2(min(max(enlarged, 1.0), FINEST)) - 1e-9)
+def corners_of(flat: Drawing, size: float, placed: Affine) -> list[tuple[float, float]]:
+    """Of a drawing's box, in flat output px, in order around."""
+    left, top, right, bottom = (n / size for n in flat.extent)
+    ring = ((left, top), (right, top), (right, bottom), (left, bottom))
+    return [placed.point(*corner) for corner in ring]
+
+
+def fineness(corners: list[tuple[float, float]], pixels: float, projection: Projection) -> float:
+    """How many times finer than flat a drawing of so many pixels has to be, a power of two, so that
+    its nearest part is not soft. corners : in flat output px.
+    """
+    a, b, c, d = (np.array(corner) for corner in corners)
+    shares = np.linspace(0, 1, AMONG)
+    rows = ((a + (d - a) * down, b + (c - b) * down) for down in shares)
+    places = [first + (last - first) * across for first, last in rows for across in shares]
+    enlarged = max(projection.around(place)[1] for place in places)
+    most = math.sqrt(MOST_PIXELS / max(pixels, 1))
+    wanted = 2.0 ** math.ceil(math.log2(min(max(enlarged / SOFT, 1.0), FINEST)) - 1e-9)
     return min(wanted, 2.0 ** math.floor(math.log2(most)))
 
 
-def laid_extent(flat: Box, projection: Projection) -> Box:
-    """The output px that a flat box comes to lie in."""
-    if flat.empty:
-        return flat
-    x, y = (
-        np.linspace(a, b, AROUND) for a, b in ((flat.left, flat.right), (flat.top, flat.bottom))
-    )
-    sides = [
-        (x, 0 * x + flat.top),
-        (x, 0 * x + flat.bottom),
-        (0 * y + flat.left, y),
-        (0 * y + flat.right, y),
-    ]
-    points = np.concatenate([np.stack(side, 1) for side in sides])
-    return extent_of(projection.points(points)).expanded(1)
-
-
-def corner_and_size(box: Box) -> tuple[int, int, int, int]:
-    """(left, top, width, height)."""
-    return box.left, box.top, box.width, box.height
-
-
-def _shrunk(flat: Drawing, fine: float) -> Box:
-    left, top, right, bottom = (n / fine for n in flat.extent)
-    return Box(math.floor(left), math.floor(top), math.ceil(right), math.ceil(bottom))
+def laid_extent(corners: list[tuple[float, float]], projection: Projection) -> Box:
+    """The output px that a flat box comes to lie in. corners : in flat output px, in order."""
+    shares = np.linspace(0, 1, AROUND)[:, None]
+    ring = np.array([*corners, corners[0]])
+    sides = [a + (b - a) * shares for a, b in pairwise(ring)]
+    return extent_of(projection.points(np.concatenate(sides))).expanded(1)

@@ -71,7 +71,9 @@ class PictureArt(Art):
         piece_height: float,
     ) -> Drawing:
         """The prepared picture, sampled where it lies."""
-        fine = fineness(PictureDrawing(self, placed.matrix, 0).extent, projection)
+        width, height = self.box_px(ppi, piece_height)
+        corners = [placed.corners(width, height)[n] for n in (0, 2, 3, 1)]
+        fine = fineness(corners, width * height, projection)
         level = draft_level(self.chain, self.width, self.height, scale, placed.scale * fine)
         return PictureDrawing(self, placed.matrix, level, projection)
 

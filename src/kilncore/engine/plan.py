@@ -14,6 +14,7 @@ from cachetools import LRUCache
 from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece, Step
 from kilncore.engine.nodes import ArtNode, Landed, LocalKeys
+from kilncore.engine.recall import Recall
 from kilncore.engine.step_node import Carried, StepNode
 from kilncore.engine.tone_variance import tone_variance
 from kilncore.errors import KilnError
@@ -50,11 +51,13 @@ class Point:
 
 class Plan:
     """Builds the graph of one piece at one scale, each part of it once. sources : of every step, by
-    its id. landings : where every step and every item lands, by its id.
+    its id. landings : where every step and every item lands, by its id. recall : what a draft may
+    take of what was measured a moment ago.
     """
 
-    def __init__(self, piece: Piece, scale: float = 1.0):
+    def __init__(self, piece: Piece, scale: float = 1.0, recall: Recall | None = None):
         self.piece, self.scale, self.layout = piece, scale, Layout(piece)
+        self.recall = recall
         self.page = scaled(0, 0, *piece.size_px, scale)
         self.page_frame = replace(self.layout.page_frame, scale=scale)
         self.linear = piece.light == "linear"
@@ -226,6 +229,7 @@ class Plan:
             lies = self.page_frame
             self.sources[step.id] = replace(sources, frame=lies)
         planes = kind.planes(step.params, self.sources[step.id])
+        planes = self.recall.of(step, planes) if self.recall else planes
         planes |= step.landing.active.planes(sources)
         made = StepNode(step, lies, node, beneath, item_seed, planes, self.linear)
         self.landings[step.id] = made

@@ -16,9 +16,10 @@ from kilncore.document import Piece
 from kilncore.engine import pool
 from kilncore.engine.cache_policy import RECENT, Recent, analysed, cached_together, deep, kept
 from kilncore.engine.nodes import Landed, LocalKeys
-from kilncore.engine.plan import Point
+from kilncore.engine.plan import Plan, Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
+from kilncore.engine.recall import Recall
 from kilncore.engine.targets import Bytes, Planes
 from kilncore.engine.wholes import prepare
 from kilncore.errors import KilnError
@@ -117,16 +118,21 @@ def pixels(
     truly: bool = False,
     with_ground: bool = True,
     point: Point | None = None,
+    recall: Recall | None = None,
     **drawing,
 ) -> np.ndarray:
     """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if
-    truly, else of `render`.
+    truly, else of `render`. recall : what is measured is remembered there, and a draft takes it
+    from there.
     """
     wanted = _wanted(piece, region, scale)
-    node = _node(piece, 1.0 if truly else scale, with_ground, point)
+    plan = _plan(piece, 1.0 if truly else scale, None if truly else recall)
+    node = plan.up_to(point) if point else plan.finished(with_ground)
     target = Bytes(wanted, channels(node, assets))
     draw = draw_exact if truly else draw_tiles
     draw(piece, region, scale, assets, target, node=node, **drawing)
+    if recall:
+        recall.note(plan)
     return target.out
 
 
@@ -333,6 +339,10 @@ def _shown_by_parts(node: Node, target, reader: Reader) -> bool:
         under = under.canvas
     stacked = isinstance(node, Landed) and isinstance(target, Bytes)
     return stacked and not reader.pixel_formats.of(under).alpha
+
+
+def _plan(piece: Piece, scale: float, recall: Recall | None) -> Plan:
+    return Plan(piece, scale, recall) if recall else plan_of(piece, scale)
 
 
 def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):

@@ -66,8 +66,11 @@ class WholeValue(Node):
     """reads : the node that it is worked out from. whole : the box over which that is read.
 
     part(reader, tile) is asked of every tile of the whole, on any thread; joined(parts) makes the
-    value of them, in order.
+    value of them, in order. recalled : whether a draft may take the value of a moment ago, since it
+    says nothing of places.
     """
+
+    recalled = False
 
     @property
     def tiles(self) -> list[Box]:

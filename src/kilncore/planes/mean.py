@@ -32,6 +32,7 @@ class MeanTone(WholeValue):
 
     reads: Plane
     whole: Box
+    recalled = True
     key: str = field(init=False)
 
     def __post_init__(self):

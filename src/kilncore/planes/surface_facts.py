@@ -19,7 +19,7 @@ from kilncore.measure.edge_softness import SOFTEST, softness
 from kilncore.measure.grain_size import Grain, grain_of
 from kilncore.pixels.colour import BT709
 
-SIDE, LEAST_SIDE = 1024, 24  # px each way that are read
+SIDE, LEAST_SIDE = 768, 24  # px each way that are read
 COARSE = 128  # px: of the grid to which what is read under a mark is widened
 PARTS = 64
 DARKEST, LIGHTEST = 0.005, 0.995  # of the tones: its black and its white
@@ -51,6 +51,7 @@ class SurfaceFacts(WholeValue):
     reads: Node
     whole: Box
     local: Callable[[Node, Box], tuple]
+    recalled = True
     key: str = field(init=False)
 
     def __post_init__(self):

@@ -109,6 +109,7 @@ class WearTones(WholeValue):
     masked: Masked
     shape: MarkShape | None
     sampled: bool
+    recalled = True
     key: str = field(init=False)
     reads: Node = field(init=False)
 

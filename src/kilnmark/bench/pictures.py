@@ -1,15 +1,18 @@
 """Pictures for the bench: the stage, the strip, the cards."""
 
+import threading
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from cachetools import LRUCache, cached
 
 from kilncore import engine
 from kilncore.document import Piece
 from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
+from kilncore.engine.recall import Recall
 from kilncore.errors import KilnError
 from kilncore.graph.keys import code_version, key_of
 from kilncore.measure.difference import Difference, difference
@@ -21,6 +24,7 @@ from kilnmark.pictures import PICTURES, draft
 from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
+RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
 CLOSE_RATIO = 2.0  # of what is wider only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
@@ -45,11 +49,23 @@ def view_of(asked: door.Region) -> View:
     return View((asked.x, asked.y, asked.width, asked.height), asked.scale)
 
 
+@cached(LRUCache(RECALLS), condition=threading.Condition())
+def recall_of(piece_id) -> Recall:
+    """What was measured of a piece a moment ago."""
+    return Recall()
+
+
 def stage(
-    piece: Piece, view: View, exact: bool, point: Point | None, cancelled, files
+    piece: Piece,
+    view: View,
+    exact: bool,
+    point: Point | None,
+    cancelled,
+    files,
+    recall: Recall | None = None,
 ) -> tuple[bytes, str]:
     """(bytes, media type) of the stage's picture. files : the assets, with what unsaved edits
-    bring.
+    bring. recall : what drafts may take of what was measured before.
     """
     truly = exact or view.scale > 1
     found = engine.pixels(
@@ -59,6 +75,7 @@ def stage(
         files,
         truly=truly,
         point=point,
+        recall=recall,
         cancelled=cancelled,
     )
     return encode(found, lossless=exact)

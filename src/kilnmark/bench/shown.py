@@ -35,12 +35,13 @@ def stage(request, piece_id):
     document = see_through(document, asked.see) if asked.see else document
     document = without_something(document, asked.without) if asked.without else document
     point = asked.point and strip.point_at(document, asked.point.part, asked.point.number)
+    exact, view = asked.quality == "exact", pictures.view_of(asked.view)
+    # while a hand moves something, what was measured a moment ago will do
+    recall = pictures.recall_of(piece.pk) if exact or asked.edits else None
     return newest(
         request,
         asked,
-        lambda outdated: pictures.stage(
-            document, pictures.view_of(asked.view), asked.quality == "exact", point, outdated, files
-        ),
+        lambda outdated: pictures.stage(document, view, exact, point, outdated, files, recall),
     )
 
 

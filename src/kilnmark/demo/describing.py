@@ -64,9 +64,11 @@ def locked(item):
 
 
 def group(name, members, x, y, treatment, mode="normal", strength=1.0):
-    """Marks treated as one; their places are counted from its middle."""
+    """Marks and groups treated as one; their places are counted from its middle."""
+    found = mark(name, None, x, y, treatment, mode=mode, strength=strength)
+    del found["art"]
     return {
-        **mark(name, None, x, y, treatment, mode=mode, strength=strength),
+        **found,
         "kind": "group",
         "members": [{"kind": "mark", **member} for member in members],
     }
@@ -76,7 +78,4 @@ def piece_of_today(*described, **more):
     """A piece in today's format."""
     tree = piece(*described, **more)
     stack = [{"kind": "mark", **item} for item in tree["stack"]]
-    for item in stack:
-        if item["kind"] == "group":
-            del item["art"]
     return {**tree, "format": 5, "stack": stack}

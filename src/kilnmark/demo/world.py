@@ -2,6 +2,7 @@
 
 from kilnmark.demo.describing import kept, locked, mark, piece, place, px, step, textured, words
 from kilnmark.demo.labels import luggage_label, supper_ticket
+from kilnmark.demo.perspectives import quay_at_night
 from kilnmark.demo.surfaces import boat_shed, ferry_stencil
 
 TEXTURES = [
@@ -396,6 +397,7 @@ def icon_set(shelf):
 
 
 PIECES = [
+    quay_at_night,
     ferry_stencil,
     boat_shed,
     luggage_label,

@@ -2,6 +2,7 @@
 
 import numpy as np
 from hypothesis import strategies as st
+from pydantic import ValidationError
 from tests.pictures import png
 
 from fuzz.arts import drawing, gradient, picture, picture_ground
@@ -10,6 +11,7 @@ from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
 from kilncore.landing.model import READS
+from kilncore.model.perspective import Corners
 from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
@@ -142,6 +144,35 @@ texture_place = st.builds(
     flip_x=st.booleans(),
     flip_y=st.booleans(),
 )
+
+
+def _plane(moved):
+    """Corners of a box that were dragged; flat where they would not do."""
+    flat = ((-150, -80), (150, -80), (150, 80), (-150, 80))
+    corners = [(x + dx, y + dy) for (x, y), (dx, dy) in zip(flat, moved, strict=True)]
+    told = {"kind": "corners", "width": 300, "height": 160, "corners": corners}
+    try:
+        Corners.model_validate(told)
+    except (ValidationError, np.linalg.LinAlgError):
+        return None
+    return told
+
+
+def perspective():
+    """Flat, by four corners however steep, or round any cylinder."""
+    far = st.tuples(st.floats(-200, 200), st.floats(-150, 150))
+    near = st.tuples(st.floats(-60, 60), st.floats(-40, 40))
+    planes = st.one_of(st.tuples(*[one] * 4) for one in (near, far))
+    rounds = st.builds(
+        dict,
+        kind=st.just("round"),
+        radius=length(-100, 2000),
+        axis=length(-200, 200),
+        round_deg=st.floats(-89, 89),
+        tilt_deg=st.floats(-80, 80),
+        axis_deg=turn,
+    )
+    return st.none() | st.none() | planes.map(_plane) | rounds
 
 
 def limit(marks):
@@ -298,6 +329,7 @@ def mark(draw, files, item_id, marks, size, within=False):
         "y": draw(length(-0.2 * reach[1], 1.2 * reach[1])),
         "scale": draw(st.sampled_from([1, 1, 0.3, 4])),
         "rotation_deg": draw(turn),
+        "perspective": draw(perspective()),
     }
     return {
         "kind": "mark",
@@ -334,6 +366,7 @@ def documents(draw, files):
                 "y": draw(length(0, size[1])),
                 "scale": draw(st.sampled_from([1, 0.5, 2])),
                 "rotation_deg": draw(turn),
+                "perspective": draw(perspective()),
             },
         }
         if draw(st.booleans()):  # a group in a group

@@ -178,10 +178,9 @@ LOOKS = {
         "Chalk takes on what stands out, and leaves the pits and the joints.",
         (
             _wear("Board grain", 0.22, specks=-0.9, contrast=0.3, **_place(20, 10, 0.45)),
-            MATCHED,
             _follow("tone", 3, 1),
-            _through(0.12, 0.07, 0.9, contrast=1.05),
-            _all_through("soft-light", 0.6, contrast=1.2, saturation=0.3, lightness=0.14),
+            _through(0.1, 0.03, 0.9, contrast=1.05),
+            _all_through("soft-light", 0.6, contrast=1.3, saturation=0.3, lightness=0.2),
             _other("soften", radius=_px(0.7)),
             _other("grain", strength=0.5, match=True),
         ),

@@ -16,6 +16,7 @@ from bench import (
     by_skia,
     drafts,
     feel,
+    laid,
     large,
     marks,
     pictures,
@@ -58,6 +59,7 @@ def main() -> int:
     drafts.report()
     pictures.report()
     preps.report()
+    laid.report()
     release.report(marks.report, feel.report)
     for name in makers.MAKERS:
         say(

@@ -10,7 +10,7 @@ from fuzz.__main__ import one_round
 from fuzz.killing import run
 
 
-@pytest.mark.parametrize("seed", [26])
+@pytest.mark.parametrize("seed", [40])
 def test_random_documents_are_drawn_and_hold(seed, tmp_path):
     drawn, trouble = one_round(seed, 15, tmp_path)
     assert not trouble and drawn == 15

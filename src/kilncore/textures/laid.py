@@ -17,7 +17,7 @@ from kilncore.sampling import cubic_weights
 from kilncore.textures.resample import REPEAT, covered, folded, weighted
 
 LEAST_PLACES, MOST_PLACES = 3, 4  # each way, of a patch
-SHARP, MEAN = 1.0, 1.5  # px of the texture in a pixel: up to SHARP it is enlarged, from MEAN a mean
+SHARP, MEAN = 1.0, 1.2  # px of the texture in a pixel: up to SHARP it is enlarged, from MEAN a mean
 
 
 def laid(

@@ -96,8 +96,9 @@ def test_what_reaches_behind_the_eye_is_cut_and_stays_finite():
 def test_only_corners_in_order_are_convex():
     assert convex(LAID) and convex(LAID[::-1])
     assert not convex((LAID[0], LAID[2], LAID[1], LAID[3]))
-    assert not convex(((0, 0), (100, 0), (50, 1), (0, 100)))
+    assert not convex(((0, 0), (100, 0), (50, 50.05), (0, 100)))
     assert not convex(((0, 0), (50, 0), (100, 0), (0, 100)))
+    assert convex([(x / 1000, y / 1000) for x, y in LAID])  # however small it is
 
 
 # --- drawn ---
@@ -297,3 +298,17 @@ def test_documents_that_cannot_lie_are_refused():
         Corners(**CORNERS)
         == load(piece(words(perspective=CORNERS)).model_dump()).stack[0].placement.perspective
     )
+
+
+def test_art_smaller_than_a_px_can_be_laid(store):
+    svg = (
+        b'<svg xmlns="http://www.w3.org/2000/svg" width="0.5" height="0.5">'
+        b'<path d="M0 0h.5v.5z"/></svg>'
+    )
+    art = {"kind": "vector", "hash": store.keep(svg), "width": 0.5, "height": 0.5}
+    document = piece(mark(art, scale=100) | {"id": "m"})
+    document = changed(document, {"op": "set_in_perspective", "mark": "m", "way": "corners"})
+    ring = corners_on(document) + [(0, 0), (-9, 6), (0, 0), (0, 0)]
+    document = changed(document, {"op": "lay_corners", "mark": "m", "corners": ring.tolist()})
+    np.testing.assert_allclose(corners_on(document), ring, atol=1e-3)
+    assert np.isfinite(drawn(document, store)).all()

@@ -14,7 +14,7 @@ from kilncore.edits.tree import by_id, items_of, layout_of
 from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.layout.layout import Layout
-from kilncore.model.perspective import Corners, Round, corners_of
+from kilncore.model.perspective import LEAST_SIDE, Corners, Round, corners_of
 from kilncore.model.units import Length
 from kilncore.perspective.homography import Homography, convex
 from kilncore.perspective.projection import Projection
@@ -68,7 +68,7 @@ def lay_corners(tree: Any, mark: Key, corners: list[Point]):
     width, height = layout.size(mark)
     own = tuple(back.point(float(x), float(y)) for x, y in flat)
     try:
-        found = Corners(width=max(width, 1.0), height=max(height, 1.0), corners=own)
+        found = Corners(width=max(width, LEAST_SIDE), height=max(height, LEAST_SIDE), corners=own)
     except (ValidationError, np.linalg.LinAlgError) as error:
         raise KilnError(STEEP if "steep" in str(error) else CROSSED, str(corners)[:200]) from error
     placed = by_id(items_of(tree), mark)["placement"]

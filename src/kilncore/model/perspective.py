@@ -18,7 +18,7 @@ from kilncore.perspective.projection import Projection
 
 Side = Annotated[float, Field(ge=-1e6, le=1e6)]
 Corner = tuple[Side, Side]
-LEAST_RADIUS = 2.0  # px
+LEAST_RADIUS, LEAST_SIDE = 2.0, 1e-3  # px
 MOST_W = 25.0  # how much nearer one corner may be than another
 
 
@@ -127,7 +127,7 @@ class Round(Model):
 
 def corners_of(plane: Homography, width: float, height: float) -> Corners:
     """A plane as the corners of a box around the middle; ValueError if it is too steep for them."""
-    x, y = max(width, 1.0) / 2, max(height, 1.0) / 2
+    x, y = max(width, LEAST_SIDE) / 2, max(height, LEAST_SIDE) / 2
     flat = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
     if steepness(plane, [tuple(one) for one in flat]) > MOST_W:
         raise ValueError("corners are too steep")

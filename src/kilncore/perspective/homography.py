@@ -12,6 +12,7 @@ import numpy as np
 from kilncore.geometry.affine import Affine
 from kilncore.perspective.way_back import PERSPECTIVE
 
+FLATTEST = 0.001
 NEAREST = 0.02  # of w, where w is 1 in the middle: nearer to the eye nothing is drawn
 Points = tuple[tuple[float, float], ...]
 
@@ -82,13 +83,14 @@ def between(corners: Points, others: Points) -> Homography:
     return Homography(tuple(float(n) for n in found))
 
 
-def convex(corners: Points, least: float = 1.0) -> bool:
-    """Whether four corners, in order around, turn the same way at each, none of them flat. least :
-    px that a corner lies off the line through its neighbours.
+def convex(corners: Points) -> bool:
+    """Whether four corners, in order around, turn the same way at each, none of them flat: each
+    lies off the line through its neighbours by FLATTEST of the way between the farthest of them.
     """
     ring = np.array(corners, float)
     before, after = ring - np.roll(ring, 1, 0), np.roll(ring, -1, 0) - ring
     turns = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
     across = np.roll(ring, -1, 0) - np.roll(ring, 1, 0)
-    off = turns / np.maximum(np.hypot(across[:, 0], across[:, 1]), 1e-9)
+    away = np.hypot(across[:, 0], across[:, 1])
+    off, least = turns / np.maximum(away, 1e-9), FLATTEST * away.max()
     return bool((off > least).all() or (off < -least).all())

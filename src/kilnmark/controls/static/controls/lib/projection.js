@@ -1,6 +1,7 @@
 // The way from a flat page to a surface in perspective, and back: as the engine draws it (`kilncore/perspective`).
 
 const HALF = Math.PI / 2;
+const FLATTEST = 0.001; // of the way between two corners: so far off it a third must lie
 const held = (value, least, most) => Math.min(Math.max(value, least), most);
 
 function through([a, b, c, d, e, f, g, h, i], [x, y], least) {
@@ -29,10 +30,13 @@ export const toFlat = (parts, point) => parts.reduceRight((at, part) => FLAT[par
 
 // Whether four corners go round in order, as the engine asks of them.
 export function convex(corners) {
+  const beside = corners.map((_, n) => [corners[(n + 3) % 4], corners[(n + 1) % 4]]);
+  const away = beside.map(([before, after]) => Math.hypot(after[0] - before[0], after[1] - before[1]));
   const off = corners.map((at, n) => {
-    const [before, after] = [corners[(n + 3) % 4], corners[(n + 1) % 4]];
+    const [before, after] = beside[n];
     const turn = (at[0] - before[0]) * (after[1] - at[1]) - (at[1] - before[1]) * (after[0] - at[0]);
-    return turn / Math.max(Math.hypot(after[0] - before[0], after[1] - before[1]), 1e-9);
+    return turn / Math.max(away[n], 1e-9);
   });
-  return off.every((one) => one > 1) || off.every((one) => one < -1);
+  const least = FLATTEST * Math.max(...away);
+  return off.every((one) => one > least) || off.every((one) => one < -least);
 }

@@ -94,6 +94,28 @@ def test_a_corner_goes_by_keys_and_the_mark_still_moves(words):
     assert abs(moved[0][0] - 80) < 3 and abs(moved[0][1] + 40) < 3
 
 
+def test_words_are_written_where_they_lie_in_the_plane(words):
+    page = words.page
+    way(words, "corners")
+    drag_corner(words, 1, (-60, 40))
+    words.settle()
+    corners = np.array([words.at(*corner) for corner in ring(words)])
+    page.mouse.dblclick(*corners.mean(0))
+    field = page.locator(".words-on-piece")
+    expect(field).to_be_visible()
+    assert "matrix3d" in field.evaluate("field => field.style.transform")
+    box = field.bounding_box()
+    middle = box["y"] + box["height"] / 2
+    assert abs(middle - corners[:, 1].mean()) < 0.3 * np.ptp(corners[:, 1])
+    assert box["x"] < corners[0, 0] + 8 and box["x"] + box["width"] > corners[1, 0] - 8
+    page.keyboard.press("End")
+    page.keyboard.type("S")
+    page.keyboard.press("Escape")
+    until(page, "!document.querySelector('.words-on-piece')")
+    words.settle()
+    assert any(one.get("art", {}).get("text") == "PELLWICKS" for one in words.document["stack"])
+
+
 def test_wrapped_round_a_cylinder_live_and_laid_flat_again(words):
     page, flat = words.page, words.picture()
     way(words, "round")

@@ -81,4 +81,4 @@ def _told(layout: Layout, item: Mark | Group, way: str) -> tuple[str, ...]:
         if getattr(item, "art", None) and item.art.kind == "picture" and most > SOFT:
             found += (f"Enlarged {most:.1f} times at its nearest: soft there.",)
         return found
-    return ()
+    return ("It lies as its group does.",) if layout.projection(item) else ()

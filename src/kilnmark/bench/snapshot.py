@@ -107,16 +107,20 @@ def _letterings(document) -> list:
 
 def _words(layout: Layout, mark) -> dict:
     """Where the words of a mark are written: the alignment point of their first baseline, and the
-    em, in document px.
+    em, in document px. plane : the matrix from there to the piece, of words that lie in a plane;
+    round a cylinder they are written flat, where their first letter lies.
     """
     placed, (x, y, unit) = layout.map(mark), mark.art.frame_px(layout.ppi, layout.tall)
     (x, y), turn, larger = placed.point(x, y), placed.rotation, 1.0
-    projection = layout.projection(mark)
-    if projection:
+    projection, plane = layout.projection(mark), None
+    if projection and all(isinstance(part, Homography) for part in projection.parts):
+        plane = projection.parts[0].matrix
+    elif projection:
         turn = projection.direction(x, y, turn)
         (x, y), larger = projection.around((x, y))
     em = unit * placed.scale * larger
-    return {"x": float(x), "y": float(y), "em": em, "rotation_deg": math.degrees(turn)}
+    found = {"x": float(x), "y": float(y), "em": em, "rotation_deg": math.degrees(turn)}
+    return found | {"plane": plane}
 
 
 def _sizes(piece: Piece, document) -> dict:

@@ -117,9 +117,25 @@ export class WordsOnPiece {
     const share = { left: 0, centre: 0.5, right: 1 }[art.align];
     const left = share * width - share * spacing; // the last letter's spacing hangs out
     const top = (lead - em) / 2 + ASCENT * em;
+    const shown = at.plane ? { left: `${-left}px`, top: `${-top}px`, transform: this.inPlane(at, zoom) } : { left: `${x - left}px`, top: `${y - top}px`, transform: `rotate(${at.rotation_deg}deg)` };
     Object.assign(field.style, {
-      width: `${width}px`, height: `${field.value.split("\n").length * lead}px`, left: `${x - left}px`, top: `${y - top}px`,
-      transformOrigin: `${left}px ${top}px`, transform: `rotate(${at.rotation_deg}deg)`,
+      width: `${width}px`, height: `${field.value.split("\n").length * lead}px`, transformOrigin: `${left}px ${top}px`, ...shown,
     });
   }
+
+  // From px of the field, about the alignment point, to the stage, of words that lie in a plane.
+  inPlane({ plane, x, y, rotation_deg }, zoom) {
+    const [cos, sin] = [Math.cos, Math.sin].map((of) => of((rotation_deg * Math.PI) / 180) / zoom);
+    const [dx, dy] = this.stage.view.toStage(0, 0);
+    const [a, b, c, d, e, f, g, h, i] = product(product([zoom, 0, dx, 0, zoom, dy, 0, 0, 1], plane), [cos, -sin, x, sin, cos, y, 0, 0, 1]);
+    return `matrix3d(${[a, d, 0, g, b, e, 0, h, 0, 0, 1, 0, c, f, 0, i].map((one) => one / i).join(",")})`;
+  }
+}
+
+// Of two 3 x 3 matrices, rows one after another.
+function product(one, other) {
+  return one.map((_, n) => {
+    const [row, column] = [n - (n % 3), n % 3];
+    return [0, 1, 2].reduce((sum, k) => sum + one[row + k] * other[3 * k + column], 0);
+  });
 }

@@ -13,7 +13,7 @@ export class MarkTarget {
   get laid() { return this.session.snapshot.frames[this.session.groupsAround(this.id).at(-1)?.id]?.laid ?? []; }
 
   // Whether its corners can be dragged one by one.
-  get byCorners() { return this.session.at(this.path).perspective?.kind === "corners" && !this.locked; }
+  get byCorners() { return this.session.at(this.path)?.perspective?.kind === "corners" && !this.locked; }
 
   cornered(ring) { return [{ op: "lay_corners", mark: this.id, corners: ring }]; }
 

@@ -107,10 +107,10 @@ def _undone(around: Projection | None) -> list[Homography]:
 
 
 def _corners(plane: Homography, size: tuple[float, float]) -> dict:
-    plane = Homography(tuple(n / plane.matrix[8] for n in plane.matrix))
     try:
+        plane = Homography(tuple(n / plane.matrix[8] for n in plane.matrix))
         return corners_of(plane, *size).model_dump(mode="json")
-    except ValueError as error:
+    except (ValueError, ZeroDivisionError) as error:
         raise KilnError(STEEP) from error
 
 

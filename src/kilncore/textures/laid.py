@@ -105,39 +105,11 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
                 part = np.float32(1) - mean
                 _cubic(sums, planes, stored, u, v, edges, part, columns, rows, wx, wy)
             if mean > 0:
-                m, n = _places(across), _places(down)
-                wide_u, wide_v = abs(ux) + abs(uy), abs(vx) + abs(vy)
-                inside = (
-                    u - wide_u / 2 >= 0
-                    and v - wide_v / 2 >= 0
-                    and u + wide_u / 2 < wide - 1
-                    and v + wide_v / 2 < tall - 1
-                )
-                part = mean / np.float32(m * n)
-                if inside:
-                    _mean_inside(
-                        sums,
-                        stored,
-                        wide,
-                        wide * tall,
-                        u,
-                        v,
-                        ux,
-                        vx,
-                        uy,
-                        vy,
-                        m,
-                        n,
-                        part,
-                        at,
-                        ss,
-                        ts,
-                    )
+                ways = ux, vx, uy, vy, _places(across), _places(down)
+                if _inside(wide, tall, u, v, ways):
+                    _mean_inside(sums, stored, wide, wide * tall, u, v, ways, mean, at, ss, ts)
                 else:
-                    for place in range(m * n):
-                        i, j = (place % m + 0.5) / m - 0.5, (place // m + 0.5) / n - 0.5
-                        s, t = u + i * ux + j * uy, v + i * vx + j * vy
-                        _between(sums, planes, s, t, edges, part, columns, rows, wx, wy)
+                    _mean(sums, planes, u, v, ways, edges, mean, columns, rows, wx, wy)
             for c in range(channels):
                 out[c, y, x] += share * unit * sums[c]
             out[channels, y, x] += share * sums[channels]
@@ -150,11 +122,32 @@ def _places(length):
 
 
 @inlined
-def _mean_inside(sums, stored, wide, plane, u, v, ux, vx, uy, vy, m, n, part, at, ss, ts):
-    """Add the mean of m x n places of a patch that lies on the texture. stored : the planes in one
-    row. plane : px of one. at, ss, ts : room for the places, and how far each lies between its
-    neighbours.
+def _inside(wide, tall, u, v, ways):
+    """Whether a patch, and the neighbours of all its places, lie on the texture. ways : across and
+    down the patch, and at how many places along each it is read.
     """
+    half_u, half_v = (abs(ways[0]) + abs(ways[2])) / 2, (abs(ways[1]) + abs(ways[3])) / 2
+    return u - half_u >= 0 and v - half_v >= 0 and u + half_u < wide - 1 and v + half_v < tall - 1
+
+
+@subroutine
+def _mean(sums, planes, u, v, ways, edges, share, columns, rows, wx, wy):
+    """Add the mean of the places of a patch that may lie beyond the texture's end."""
+    ux, vx, uy, vy, m, n = ways
+    part = share / np.float32(m * n)
+    for place in range(m * n):
+        i, j = (place % m + 0.5) / m - 0.5, (place // m + 0.5) / n - 0.5
+        s, t = u + i * ux + j * uy, v + i * vx + j * vy
+        _between(sums, planes, s, t, edges, part, columns, rows, wx, wy)
+
+
+@inlined
+def _mean_inside(sums, stored, wide, plane, u, v, ways, share, at, ss, ts):
+    """The same of a patch that lies on the texture. stored : the planes in one row. plane : px of
+    one. at, ss, ts : room for the places, and how far each lies between its neighbours.
+    """
+    ux, vx, uy, vy, m, n = ways
+    part = share / np.float32(m * n)
     u, v = u - (ux + uy) / 2, v - (vx + vy) / 2
     ux, vx, uy, vy = ux / m, vx / m, uy / n, vy / n
     count = m * n

@@ -243,6 +243,17 @@ def test_letters_that_stay_stay_where_they_lie(store):
         assert np.abs(after - before)[had].mean() < 0.03
 
 
+def test_a_cylinder_stays_as_large_when_words_need_a_line_more():
+    wrapped = {**ROUND, "radius": {"value": 220, "unit": "%"}, "axis": {"value": 9, "unit": "%"}}
+    document = piece(words(perspective=wrapped))
+    told = {"op": "set", "path": ["stack", "m", "art", "text"], "value": "Gulls\nover"}
+    before, after = (
+        next(part for part in Layout(one).projection(one.stack[0]).parts if hasattr(part, "radius"))
+        for one in (document, changed(document, told))
+    )
+    assert after.radius == pytest.approx(before.radius)
+
+
 @pytest.mark.parametrize("scale", [1.0, 0.7])
 def test_taken_out_of_its_group_it_lies_where_it_lay(store, scale):
     member = words(rotation_deg=4) | {"placement": {"x": px(6), "y": px(3), "perspective": CORNERS}}

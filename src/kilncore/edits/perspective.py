@@ -149,6 +149,17 @@ def _axis_stays(tree: dict, item: dict, across: float, down: float) -> tuple[flo
     return across + dx, down + dy
 
 
+def as_tall(item: dict, before: float, after: float) -> None:
+    """A cylinder that is told in % of an item's height stays as large when its words need more
+    lines, or fewer. before, after : the height.
+    """
+    now = item["placement"].get("perspective")
+    if now and now["kind"] == "round" and min(before, after) > 0:
+        for name in ("radius", "axis"):
+            if now[name]["unit"] == "%":
+                now[name]["value"] *= before / after
+
+
 def sized_anew(item: dict, ratio: float) -> None:
     """Corners as they lie when the item's own px become so many times as large."""
     now = item["placement"].get("perspective")

@@ -8,7 +8,7 @@ from pydantic import ValidationError
 
 from kilncore.artwork import ARTS
 from kilncore.edits.operation import FIXED, Path, operation
-from kilncore.edits.perspective import middle_moved
+from kilncore.edits.perspective import as_tall, middle_moved
 from kilncore.edits.tree import at, map_around, shift, turned_and_scaled
 from kilncore.errors import KilnError
 
@@ -50,6 +50,8 @@ def _shift_middle(tree: dict, mark: dict, before, after) -> None:
     px of the piece: its wear is the same to the bit.
     """
     page = tree["ppi"], tree["size_px"][1]
+    if getattr(before, "text", None) != getattr(after, "text", None):
+        as_tall(mark, before.box_px(*page)[1], after.box_px(*page)[1])
     own, around = turned_and_scaled(mark), map_around(tree, mark["id"])
     across, down = own.point(*middle_moved(tree, mark, *after.middle_shift(before, *page)))
     kept = after.kept_shift(before, *page)

@@ -10,9 +10,11 @@ import urllib.request
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 ROOT = Path(__file__).parents[2]
 PATIENCE_MS = 60_000
+expect.set_options(timeout=30_000)  # both halves of the tests share two processors
 
 
 class Server:

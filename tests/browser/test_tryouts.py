@@ -120,7 +120,9 @@ def test_a_version_is_pinned_and_come_back_to_by_keyboard(bench):
     bench.settle()
     assert bench.document["title"] == "Another title"
     page.get_by_role("button", name="Pins", exact=True).press("Enter")
-    page.get_by_role("button", name="Back to it: harbour grey").press("Enter")
+    back = page.get_by_role("button", name="Back to it: harbour grey")
+    expect(back).to_be_enabled()  # the list of before says that it is as it is now
+    back.press("Enter")
     expect(page.locator(".where h1")).to_have_text(title)
     bench.settle()
     assert bench.document["title"] == title and "harbour grey" in bench.told["undo"]

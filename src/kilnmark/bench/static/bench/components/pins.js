@@ -1,6 +1,7 @@
 // Pinned versions: the piece as it stands under a name, and back to one as one more state that can be undone.
 
 import { get, post } from "../api.js";
+import { morph } from "../../controls/lib/morph.js";
 import { announce, context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
@@ -17,8 +18,9 @@ document.addEventListener("alpine:init", () => {
       this.show(await get(this.$root.dataset.pins));
     },
 
+    // What is the same stays the same element: a hand may be on it already.
     show(answer) {
-      if (answer.ok) this.list.innerHTML = answer.data;
+      if (answer.ok) morph(this.list, answer.data);
       this.trouble = answer.ok ? "" : answer.message;
     },
 

@@ -2,17 +2,22 @@
 
 import math
 
+import cv2
 import numpy as np
 import pytest
 
 from kilncore import engine
 from kilncore.document import load
 from kilncore.edits import apply
+from kilncore.engine.covering import not_covered
+from kilncore.engine.placing import placements
 from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box
 from kilncore.layout.layout import Layout
 from kilncore.model.perspective import Corners
+from kilncore.model.region import Region
+from kilncore.model.texture import TexturePlacement
 from kilncore.perspective.cylinder import Cylinder
 from kilncore.perspective.homography import Homography, between, convex
 from kilncore.perspective.projection import Projection
@@ -149,8 +154,6 @@ def test_treatments_lie_in_the_surface(store, texture):
     layout = Layout(document)
     projection = layout.projection(document.stack[0])
     x, y, _ = projection.flat(Box(0, 0, 400, 300)).astype(np.float32)
-    import cv2
-
     expected = cv2.remap(flat, x - 0.5, y - 0.5, cv2.INTER_CUBIC)
     inside = drawn(piece(words(perspective=CORNERS), size=(400, 300)), store)[..., 0] < 0.76
     difference = np.abs(laid - expected)[inside]
@@ -175,6 +178,69 @@ def test_drafts_are_near_what_is_exact(store, texture, kind, way):
     means = whole.reshape(150, 2, 200, 2, 3).mean((1, 3))
     draft = drawn(document, store, scale=0.5)[..., :3]
     assert np.abs(draft - means).mean() < 1.5 / 255
+
+
+STROKE = {
+    "points": [[-1.1, -0.2], [0.0, -0.5], [1.1, -0.25]],
+    "radius": 0.18,
+    "hardness": 0.5,
+    "strength": 0.8,
+    "back": False,
+}
+
+
+def touched(store, **place):
+    """The words, partly hidden by a stroke."""
+    told = {"op": "add_stroke", "path": ["stack", "m", "landing"], "stroke": STROKE}
+    return apply(piece(words(**place)), [told], store)
+
+
+def test_strokes_lie_in_the_surface(store):
+    box = {"kind": "corners", "width": 200, "height": 100, "corners": FLAT}
+    bare, flat = (drawn(one, store) for one in (piece(words()), touched(store)))
+    assert np.abs(flat - bare).max() > 0.4
+    np.testing.assert_allclose(drawn(touched(store, perspective=box), store), flat, atol=0.02)
+    for way in WAYS.values():
+        document, hidden = touched(store, perspective=way), piece(words(perspective=way))
+        whole = drawn(document, store)
+        assert np.abs(whole - drawn(hidden, store)).max() > 0.4
+        crop = drawn(document, store, region=(90, 70, 160, 120))
+        np.testing.assert_array_equal(crop, whole[70:190, 90:250])
+    laid = touched(store, perspective=CORNERS)
+    x, y, _ = Layout(laid).projection(laid.stack[0]).flat(Box(0, 0, 400, 300)).astype(np.float32)
+    expected = cv2.remap(flat[..., 1], x - 0.5, y - 0.5, cv2.INTER_LINEAR)
+    inside = drawn(piece(words(perspective=CORNERS)), store)[..., 1] < 0.2
+    found = drawn(laid, store)[..., 1]
+    assert np.abs(found - expected)[inside].mean() < 0.02 and found[inside].max() > 0.4
+
+
+def test_what_a_texture_does_not_cover_is_told_where_it_lies(store):
+    """As much of the art lies beyond a texture's end, however it is laid."""
+    half = TexturePlacement(x=px(-150))
+    flat, laid = (
+        not_covered(piece(words(**more)), "m", half, (300, 900), store)
+        for more in ({}, {"perspective": CORNERS})
+    )
+    assert 0.3 < flat < 0.8
+    # what is nearer counts for more: between the shares of its near and its far side
+    assert laid == pytest.approx(flat, abs=0.15) and laid != flat
+
+
+def test_a_placement_is_found_for_what_is_laid(store, texture):
+    one = step("wear", texture=texture, aim=True, share=0.2) | {"id": "w"}
+    for way in WAYS.values():
+        document = piece(words([one], perspective=way))
+        found = placements(document, "w", 3, store)
+        assert len(found) == 3 and all(np.isfinite(better) for _, better in found)
+
+
+def test_a_region_is_measured_where_it_lies():
+    document = piece(words(perspective=CORNERS))
+    frame = Layout(document).frame(document.stack[0])
+    box = Region(width=px(40), height=px(20)).box(frame)
+    middle = frame.projection.points([(frame.x, frame.y)])[0]
+    assert (box.left + box.right) / 2 == pytest.approx(middle[0], abs=3)
+    assert (box.top + box.bottom) / 2 == pytest.approx(middle[1], abs=3)
 
 
 # --- edits ---

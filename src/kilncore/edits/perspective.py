@@ -50,7 +50,7 @@ def _begun(way: str, width: float, height: float) -> Corners | Round:
     if way == "corners":
         return corners_of(Homography.of_affine(Affine(1, 0, 0, 1, 0, 0)), width, height)
     radius = width / math.radians(ROUND)
-    return Round(radius=Length(value=round(100 * radius / max(height, 1), 1), unit="%"))
+    return Round(radius=Length(value=round(100 * radius / max(height, LEAST_SIDE), 1), unit="%"))
 
 
 @operation

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from kilncore.document import Group, Mark
 from kilncore.layout.laid import enlargements, goes_round
 from kilncore.layout.layout import Layout
-from kilnmark.controls.fields import Field, fields_of
+from kilnmark.controls.fields import Field, Folding, fields_of
 
 WAYS = (
     ("flat", "Flat", "Laid flat"),
@@ -34,23 +34,13 @@ class Way:
 
 
 @dataclass(frozen=True)
-class Laid:
+class Laid(Folding):
     """ways : to choose from. fields : of the one that is. told : readings."""
 
     ways: tuple[Way, ...]
     help: str
     fields: list[Field]
     told: tuple[str, ...]
-
-    @property
-    def shown_fields(self) -> list[Field]:
-        """Those that stand open."""
-        return [field for field in self.fields if not field.fold]
-
-    @property
-    def folded_fields(self) -> list[Field]:
-        """The others."""
-        return [field for field in self.fields if field.fold]
 
 
 def laid_of(layout: Layout, item: Mark | Group, path: list) -> Laid:

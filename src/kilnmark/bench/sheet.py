@@ -14,7 +14,7 @@ from kilnmark.bench.readings import READERS
 from kilnmark.bench.remedies import Warned
 from kilnmark.bench.strip import Tab, name_of
 from kilnmark.bench.typeface import Typeface
-from kilnmark.controls.fields import Field
+from kilnmark.controls.fields import Field, Folding
 
 WAYS_TO_ALIGN = (
     ("left", "Left edges"),
@@ -51,7 +51,7 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class Sheet(Folding):
     """kind : the template's name. step, mark : what it is about. path : where a step lies in the
     document.
     """
@@ -152,14 +152,6 @@ class Sheet:
             return []
         counts = counted(self.mark.art, self.artwork.facts)
         return [(way, f"Part by {way}", count) for way, count in counts.items() if count > 1]
-
-    @property
-    def shown_fields(self) -> list[Field]:
-        return [field for field in self.fields if not field.fold]
-
-    @property
-    def folded_fields(self) -> list[Field]:
-        return [field for field in self.fields if field.fold]
 
     ways_to_align = WAYS_TO_ALIGN
     sides = ("left", "right", "top", "bottom")

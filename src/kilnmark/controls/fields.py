@@ -174,6 +174,20 @@ class Field:
         )
 
 
+class Folding:
+    """What has `fields`, some of them behind "more"."""
+
+    @property
+    def shown_fields(self) -> list[Field]:
+        """Those that stand open."""
+        return [field for field in self.fields if not field.fold]
+
+    @property
+    def folded_fields(self) -> list[Field]:
+        """The others."""
+        return [field for field in self.fields if field.fold]
+
+
 @dataclass(frozen=True)
 class Operation:
     """One operation of a chain. path : where it lies in the document."""

@@ -155,7 +155,7 @@ LOOKS = {
             _wear("Bleached paint", 0.1, specks=-0.4, bias=0.2, **_place(60, 30, 0.5)),
             MATCHED,
             _follow("slope", 4, 1.5),
-            _through(0.1, 0.16, contrast=1.1),
+            _through(0.1, 0.06, contrast=1.1),
             _all_through("soft-light", 0.8, contrast=1.0, saturation=0.0, lightness=-0.06),
             AS_SOFT,
         ),

@@ -48,7 +48,7 @@ def test_edges_specks_and_floors_by_keyboard(worn):
     floor.press("Tab")
     worn.settle()
     assert settings(worn)["params"]["least_stroke"] == {"value": 6, "unit": "px"}
-    expect(page.locator(".line summary", has_text="Kept readable")).to_contain_text("strokes 6 px")
+    expect(page.locator(".line summary", has_text="Kept readable")).to_contain_text("6 px")
     page.get_by_label("Letter keeps", exact=True).focus()
     page.keyboard.press("End")
     worn.settle()

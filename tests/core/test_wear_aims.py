@@ -184,9 +184,26 @@ def test_readings_of_a_constructed_wear(store):
     assert found.taken == pytest.approx((1 - keeps) / 2, abs=0.03) and 0.2 < keeps < 0.8
     assert 200 < place[0] < place[0] + place[2] < 400 and place[3] > 80
     assert found.thinnest_mm == pytest.approx(found.thinnest_px / 10)  # 254 ppi
-    assert found.hole_px == 0 and 0.3 < found.readable < 0.99
+    assert found.hole_px == pytest.approx(place[2], abs=1)  # as wide as the stem that is gone
+    assert found.hole_mm == pytest.approx(found.hole_px / 10) and 0.3 < found.readable < 0.99
+    left, top, width, height = found.hole_place
+    assert place[0] - found.hole_px < left < left + width < place[0] + place[2] + found.hole_px
+    assert top + height / 2 < 100
     off = piece(words | {"treatment": []}, ground={"kind": "none"}, size=(400, 200))
     assert worn_of(off, off.stack[0].id, "gone", store) is None
+
+
+def test_a_counter_is_no_hole_that_was_worn(store):
+    """An O has a hole; a wear that takes nothing from it has made none."""
+    texture = {"hash": store.keep(png(np.full((300, 300), 255, np.uint8))), "edges": "repeat"}
+    wear = step("wear", texture=texture, black=0.4, white=0.6)
+    document = piece(mark(lettering("O", 260), 150, 150, [wear]), size=(300, 300))
+    item = document.stack[0]
+    assert worn_of(document, item.id, item.treatment[0].id, store).hole_px == 0
+    bare = engine.exact(
+        piece(mark(lettering("O", 260), 150, 150), ground={"kind": "none"}, size=(300, 300))
+    )
+    assert strokes(bare[..., 3], 300)["largest_hole_px"] > 10
 
 
 @pytest.mark.parametrize("degrees", [0, 30, 45, 77])

@@ -14,7 +14,7 @@ from kilncore.engine.wholes import prepare
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node
 from kilncore.graph.protocols import Assets
-from kilncore.measure.stroke_widths import largest_hole
+from kilncore.measure.stroke_widths import largest_disc
 from kilncore.measure.strokes_left import strokes_left
 from kilncore.model.units import ordinal, px_to_mm
 from kilncore.pixels.reduce import resized
@@ -24,6 +24,7 @@ PIXELS = 6_000_000  # larger marks are read on a copy of so many
 LEAST_PART = 0.002  # of the mark: smaller parts are crumbs
 SMALL_PX = 64  # height at which it must still be read
 THERE = 0.5
+LEAST_SEEN_PX = 8.0  # to each side of a place that is shown
 Place = tuple[float, float, float, float]
 
 
@@ -40,8 +41,11 @@ class Part:
 
 @dataclass(frozen=True)
 class Worn:
-    """taken : share of what the step is given, 0..1. thinnest_mm, hole_mm : of what is left, px
-    likewise; thinnest_was_mm : of the same stroke before; thinnest_place : where it is.
+    """taken : share of what the step is given, 0..1. thinnest_mm, thinnest_px : of what is left;
+    thinnest_was_mm : of the same stroke before; thinnest_place : where it is.
+
+    hole_mm, hole_px : the largest disc that fits into what is taken, so that the counter of an O is
+    no hole; hole_place : where it is.
 
     worst : the part that keeps least, None of a mark in one part. readable : how like the mark what
     is left of it is at 64 px, 0..1.
@@ -54,6 +58,7 @@ class Worn:
     thinnest_place: Place
     hole_mm: float
     hole_px: float
+    hole_place: Place
     worst: Part | None
     parts: int
     readable: float
@@ -112,21 +117,25 @@ class _Seen:
         x, y = (left + self.box.left) / self.scale, (top + self.box.top) / self.scale
         return tuple(round(one, 1) for one in (x, y, width / self.scale, height / self.scale))
 
+    def around(self, x: float, y: float, far: float) -> Place:
+        """So far around a place of this copy, and no less than can be seen."""
+        far = max(far, LEAST_SEEN_PX)
+        return self.place(x - far, y - far, 2 * far, 2 * far)
+
 
 def _read(seen: _Seen, before: np.ndarray, left: np.ndarray) -> Worn:
-    thin, hole = strokes_left(before, left), largest_hole(left)
-    around = max(thin.was_px, 8.0) if thin else 0.0
+    taken = np.clip(before - left, 0, 1)
+    thin, hole = strokes_left(before, left), largest_disc(taken, taken >= THERE)
     worst, parts = _worst(seen, before, left)
     return Worn(
         float(1 - left.sum(dtype=float) / before.sum(dtype=float)),
         seen.mm(thin.width_px) if thin else 0.0,
         thin.width_px / seen.scale if thin else 0.0,
         seen.mm(thin.was_px) if thin else 0.0,
-        seen.place(thin.x - around, thin.y - around, 2 * around, 2 * around)
-        if thin
-        else (0, 0, 0, 0),
-        seen.mm(hole),
-        hole / seen.scale,
+        seen.around(thin.x, thin.y, thin.was_px) if thin else (0, 0, 0, 0),
+        seen.mm(hole.width_px),
+        hole.width_px / seen.scale,
+        seen.around(hole.x, hole.y, hole.width_px),
         worst,
         parts,
         _readable(before, left),

@@ -6,6 +6,8 @@ stroke is the thinnest; its width is what is covered along lines across it. Dist
 antialiased coverage, to a fraction of a pixel (`pixels.distance`).
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from kilncore.errors import KilnError
@@ -36,7 +38,7 @@ def strokes(coverage: np.ndarray, ppi: float) -> dict[str, float]:
             "Strokes are read of a plane, at a ppi above 0.", f"{coverage.shape}, {ppi}"
         )
     coverage = np.clip(np.nan_to_num(coverage), 0, 1)
-    thinnest, hole = _thinnest(coverage), largest_hole(coverage)
+    thinnest, hole = _thinnest(coverage), largest_hole(coverage).width_px
     return {
         "thinnest_px": thinnest,
         "thinnest_mm": px_to_mm(thinnest, ppi),
@@ -107,20 +109,38 @@ def _middle_run(lines: np.ndarray) -> np.ndarray:
     return left + right - lines[:, half]
 
 
-def largest_hole(coverage: np.ndarray) -> float:
-    """The diameter of the largest disc that fits into a hole, px; 0 where there is none. coverage :
-    (H, W) float32, 0..1.
+@dataclass(frozen=True)
+class Disc:
+    """width_px : its diameter; 0 for none. x, y : its middle, px."""
+
+    width_px: float = 0.0
+    x: float = 0.0
+    y: float = 0.0
+
+
+def largest_hole(coverage: np.ndarray) -> Disc:
+    """The largest disc that fits into a hole of a shape, which touches no border. coverage : (H, W)
+    float32, 0..1.
     """
     clear = (coverage < 0.5).astype(np.uint8)
     count, labels = cv2.connectedComponents(clear, connectivity=4)
     border = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
     hole = np.ones(count, bool)
     hole[border], hole[0] = False, False
-    if not hole.any():
-        return 0.0
-    away = _distance(np.where(hole[labels] | (clear == 0), 1 - coverage, 0))
-    widest = 2 * float(np.where(hole[labels], away, 0).max())
-    return widest if widest >= LEAST_HOLE_PX else 0.0
+    inside = hole[labels]
+    return largest_disc(np.where(inside | (clear == 0), 1 - coverage, 0), inside)
+
+
+def largest_disc(coverage: np.ndarray, inside: np.ndarray) -> Disc:
+    """The largest that fits into what is covered, its middle where `inside` is. coverage : (H, W)
+    float32, 0..1; inside : (H, W) bool.
+    """
+    if not inside.any():
+        return Disc()
+    away = np.where(inside, _distance(coverage), 0)
+    y, x = np.unravel_index(np.argmax(away), away.shape)
+    widest = 2 * float(away[y, x])
+    return Disc(widest, float(x), float(y)) if widest >= LEAST_HOLE_PX else Disc()
 
 
 def _distance(coverage: np.ndarray) -> np.ndarray:

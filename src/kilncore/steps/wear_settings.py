@@ -205,7 +205,7 @@ def states(settings: WearSettings) -> dict[str, str]:
     kept = [
         words
         for words, there in (
-            (f"strokes {settings.least_stroke}", settings.least_stroke.value > 0),
+            (f"{settings.least_stroke}", settings.least_stroke.value > 0),
             (f"letters {100 * settings.least_part:.0f} %", settings.least_part),
             ("thin strokes", settings.thin),
             ("a region", settings.region and settings.region_share),

@@ -26,7 +26,7 @@ from kilnmark.storage import assets
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
-CLOSE_RATIO = 2.0  # of what is wider only the middle is tried
+CLOSE_RATIO = 3.2  # of what is wider for its height only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 LEAST_AREA = 24  # px of the piece that a strip shows across
@@ -191,15 +191,15 @@ def _to_try(owner: int, piece: Piece, part: str) -> tuple[Piece, Point, tuple]:
 
 
 def _close(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
-    """A part of pieces close by: of wide words only the middle."""
+    """A part of pieces close by: of very wide words only the middle."""
     piece = wanted[0][0]
     x, y, width, height = strip_region(piece, part)
     box = plan_of(piece).extent(part) if part not in ("ground", "piece") else None
-    if box is not None and box.width > CLOSE_RATIO * box.height > 0:
-        tall = box.height * (1 + 2 * ROOM)
-        wide = min(tall * TRIED_SIZE[0] / TRIED_SIZE[1], width)
-        x, y = x + (width - wide) / 2, (box.top + box.bottom - tall) / 2
-        width, height = wide, tall
+    proportion = TRIED_SIZE[0] / TRIED_SIZE[1]
+    if box is not None and box.width > proportion * box.height > 0:
+        wide = min(min(box.width, CLOSE_RATIO * box.height) * (1 + ROOM), width)
+        x, width = x + (width - wide) / 2, wide
+        y, height = (box.top + box.bottom - wide / proportion) / 2, wide / proportion
     scale = min(1.0, TRIED_SIZE[0] / width, TRIED_SIZE[1] / height)
     return engine.together(wanted, (x, y, width, height), scale, assets())
 

@@ -28,7 +28,8 @@ def _told(found: Worn) -> list[Told]:
         place, was = json.dumps(found.thinnest_place), f"was {_mm(found.thinnest_was_mm)}"
         told.append(Told("Thinnest stroke", value, warns, place, was))
     if found.hole_px:
-        told.append(Told("Largest hole", f"{_mm(found.hole_mm)}, {found.hole_px:.0f} px"))
+        value, place = f"{_mm(found.hole_mm)}, {found.hole_px:.0f} px", json.dumps(found.hole_place)
+        told.append(Told("Largest hole", value, False, place))
     if found.worst:
         name = found.worst.name[:1].upper() + found.worst.name[1:]
         keeps = f"{100 * found.worst.keeps:.0f} %"

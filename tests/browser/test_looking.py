@@ -83,6 +83,35 @@ def test_what_was_done_goes_back_to_any_state(bench):
     bench.back_to(begun)
 
 
+def test_the_linen_tester_parks_where_it_covers_least_art(bench):
+    """Of nine places at the stage's sides none covers less of the marks; it goes out of the way."""
+    page = bench.page
+    page.keyboard.press("t")
+    tester = page.locator(".tester")
+    expect(tester).to_be_visible()
+    first = tester.bounding_box()
+    covered = page.evaluate(
+        """() => {
+          const { session, stage } = Alpine.$data(document.getElementById("bench")).bench();
+          const lens = document.querySelector(".tester"), box = stage.view.box;
+          const marks = Object.values(session.snapshot.boxes).map(({ x, y, width, height }) =>
+            [-1, 1].map((way) => stage.view.toStage(x + way * width / 2, y + way * height / 2)));
+          const art = (left, top) => marks.reduce((sum, [low, high]) => sum
+            + Math.max(0, Math.min(left + lens.offsetWidth, high[0]) - Math.max(left, low[0]))
+            * Math.max(0, Math.min(top + lens.offsetHeight, high[1]) - Math.max(top, low[1])), 0);
+          const ends = [12, box.width - lens.offsetWidth - 12].flatMap((left) =>
+            [12, box.height - lens.offsetHeight - 44].map((top) => art(left, top)));
+          return [art(lens.offsetLeft, lens.offsetTop), Math.min(...ends)];
+        }"""
+    )
+    assert covered[0] <= covered[1]
+    page.mouse.move(first["x"] + first["width"] / 2, first["y"] + first["height"] / 2)
+    page.wait_for_timeout(200)
+    place = tester.bounding_box()
+    assert abs(place["x"] - first["x"]) + abs(place["y"] - first["y"]) > 20
+    page.keyboard.press("Escape")
+
+
 def test_the_linen_tester_shows_the_finished_pixels(bench):
     """What the lens shows is a fired crop, but for its ticks."""
     page = bench.page

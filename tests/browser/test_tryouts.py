@@ -83,7 +83,7 @@ def test_a_wall_of_modes_by_keyboard_and_by_pointer(bench):
     page.keyboard.press("Enter")
     bench.settle()
     assert bench.mark("PELLWICK")["treatment"][-1]["kind"] == "grain"
-    bench.step("Grain")
+    expect(page.locator(".sheet-head h2")).to_have_text("Grain")  # what was taken is open
     page.locator("[data-try-all][data-kind=seeds]").click()
     expect(page.locator(".tryout").first).to_be_focused()
     page.keyboard.press("ArrowRight")

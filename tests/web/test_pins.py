@@ -49,6 +49,17 @@ def test_unpinned_it_lies_in_the_bin_and_comes_back(post, signed_in, worked):
     assert "as it was" in signed_in.get(reverse("piece-pins", args=[worked.pk])).content.decode()
 
 
+def test_a_version_with_its_step_off_has_no_readings_of_it(signed_in, worked):
+    item = worked.document.stack[0]
+    step = next(one for one in item.treatment if one.kind == "wear")
+    asked = {"part": item.id, "step": step.id}
+    url = reverse("piece-seen-readings", args=[worked.pk, worked.head_id])
+    assert "Taken away" in signed_in.get(url, asked).content.decode()
+    for without in (step.id, "treatments"):
+        assert "Taken away" not in signed_in.get(url, asked | {"without": without}).content.decode()
+    assert signed_in.get(url, asked | {"without": "nothing of it"}).status_code == 200
+
+
 def test_names_and_how_many(post, worked):
     assert "Version 1" in pin(post, worked, name="  ").content.decode()
     for _ in range(59):

@@ -9,6 +9,7 @@ from django.urls import reverse
 
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
+from kilncore.steps import STEPS
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
 from tests.documents import lettering, mark, piece, step
@@ -37,15 +38,20 @@ def wall(client, made, kind, path, part=None):
 
 def cards(answer):
     page = answer.content.decode()
-    return re.findall(r'data-words="([^"]*)"', page), re.findall(r'<img src="([^"]*)"', page)
+    return named(page, "choice tryout"), re.findall(r'<img src="([^"]*)"', page)
+
+
+def named(page, kind):
+    """The words of all that can be taken, as cards or among those that look alike."""
+    return re.findall(rf'class="{kind}" data-edits="[^"]*" data-words="([^"]*)"', page)
 
 
 def test_all_modes_are_shown_once_the_present_one_first(signed_in, coated):
     answer = wall(signed_in, coated, "modes", [*way(coated), "landing", "mode"])
     words, urls = cards(answer)
     page = answer.content.decode()
-    assert words[0] == "Overlay" and 'data-words="Overlay" aria-current="true"' in page
-    alike = [w for more in re.findall(r"and alike: ([^<]*)", page) for w in more.split(", ")]
+    assert words[0] == "Overlay" and page.count('aria-current="true"') == 1
+    alike = named(page, "link-quiet")
     assert sorted(words + alike) == sorted(mode.title for mode in BLEND_MODES.values())
     assert "Hard light" not in alike  # it shows on black, and overlay does not
     assert Piece.objects.get(pk=coated.pk).version == 1 and urls
@@ -77,8 +83,23 @@ def test_nine_places_and_next_steps(signed_in, coated):
     )
     assert words == ["where it is"]  # an overlay on black: all of them look the same
     part = coated.document.stack[0].id
-    words, _ = cards(wall(signed_in, coated, "steps", ["stack", part, "treatment"]))
-    assert "Soften" in words and urls
+    assert urls
+    page = wall(signed_in, coated, "steps", ["stack", part, "treatment"]).content.decode()
+    all_kinds = named(page, "choice tryout") + named(page, "link-quiet")
+    assert sorted(all_kinds) == sorted(kind.title for kind in STEPS.values())
+
+
+def test_a_next_step_follows_the_chosen_one(signed_in, post, coated):
+    """One that looks like another can be taken too."""
+    answer = wall(signed_in, coated, "steps", way(coated))
+    found = re.findall(r'data-edits="([^"]*)" data-words="(\w+)"', answer.content.decode())
+    taken = {words: json.loads(edits.replace("&quot;", '"')) for edits, words in found}
+    post(reverse("change", args=[coated.pk]), {"version": 1, "edits": taken["Soften"]})
+    post(reverse("change", args=[coated.pk]), {"version": 2, "edits": taken["Tones"]})
+    treatment = Piece.objects.get(pk=coated.pk).document.stack[0].treatment
+    assert [one.kind for one in treatment] == ["coat", "tones", "soften"]
+    ground = wall(signed_in, coated, "steps", ["ground", "treatment"], "ground").content.decode()
+    assert "Grain" in ground and "Follow surface" not in ground
 
 
 def test_nine_seeds_are_nine_pictures_and_taking_one_changes_only_the_seed(signed_in, post, coated):

@@ -156,9 +156,8 @@ def _version(piece, state_id: int, without: str | None):
 
 @require_GET
 def state_readings(request, piece_id, state_id):
-    """What is read of a wear as it was in a state."""
+    """What is read of a wear as it was in a state, or without something of it."""
     piece = own_piece(request, piece_id)
-    state = get_object_or_404(State, pk=state_id, piece=piece)
-    part, step = request.GET.get("part", ""), request.GET.get("step", "")
-    found = readings_of_step(state.document, part, step)
+    part, step, without = (request.GET.get(name, "")[:40] for name in ("part", "step", "without"))
+    found = readings_of_step(_version(piece, state_id, without), part, step)
     return render(request, "bench/readings.html", {"readings": found, "bare": True})

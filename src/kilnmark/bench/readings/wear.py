@@ -23,12 +23,12 @@ def readings(piece: Piece, part: str, step: Step) -> Readings:
 def _told(found: Worn) -> list[Told]:
     told = [Told("Taken away", f"{100 * found.taken:.1f} %", found.taken > 0.9)]
     if found.thinnest_was_mm:
-        value = f"{_mm(found.thinnest_mm)}, {found.thinnest_px:.0f} px"
+        value = f"{_mm(found.thinnest_mm)}, {_px(found.thinnest_px)}"
         warns = found.thinnest_mm < min(THIN_MM, found.thinnest_was_mm / 2)
         place, was = json.dumps(found.thinnest_place), f"was {_mm(found.thinnest_was_mm)}"
         told.append(Told("Thinnest stroke", value, warns, place, was))
     if found.hole_px:
-        value, place = f"{_mm(found.hole_mm)}, {found.hole_px:.0f} px", json.dumps(found.hole_place)
+        value, place = f"{_mm(found.hole_mm)}, {_px(found.hole_px)}", json.dumps(found.hole_place)
         told.append(Told("Largest hole", value, False, place))
     if found.worst:
         name = found.worst.name[:1].upper() + found.worst.name[1:]
@@ -42,3 +42,7 @@ def _told(found: Worn) -> list[Told]:
 
 def _mm(length: float) -> str:
     return f"{length:.2g} mm" if length >= 0.005 else "0 mm"
+
+
+def _px(length: float) -> str:
+    return f"{length:.0f} px" if length >= 3 or length < 0.05 else f"{length:.1f} px"

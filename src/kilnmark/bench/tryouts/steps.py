@@ -1,6 +1,6 @@
 """Which step to add next, and seeds of a step."""
 
-from kilncore.document import Step
+from kilncore.document import Step, sort_of
 from kilncore.steps import STEPS
 from kilnmark.bench.tryouts.base import Candidate, Choice
 
@@ -8,13 +8,20 @@ SEEDS_APART = 104_729
 
 
 def next_steps(choice: Choice) -> list[Candidate]:
-    """Each kind of step, as it begins, at the end of a treatment."""
-    if choice.path[-1:] != ["treatment"] or not isinstance(choice.now, tuple):
+    """Each kind of step that can treat the part, as it begins: at the end of a treatment, or after
+    the step that the path ends with.
+    """
+    path, place = list(choice.path), None
+    if path[-2:-1] == ["treatment"]:
+        place = choice.at(path[:-1]).index(choice.now) + 1
+        path.pop()
+    if path[-1:] != ["treatment"] or not isinstance(choice.at(path), tuple):
         raise choice.gone()
-    part = choice.path[-2] if len(choice.path) > 1 else "piece"
+    part = path[-2] if len(path) > 1 else "piece"
     return [
-        Candidate(kind.title, ({"op": "add_step", "part": part, "kind": name},))
+        Candidate(kind.title, ({"op": "add_step", "part": part, "kind": name, "at": place},))
         for name, kind in STEPS.items()
+        if sort_of(part) in kind.offered_for
     ]
 
 

@@ -15,12 +15,10 @@ ALIKE = 1.2 / 255  # mean difference of two pictures that look the same
 
 @dataclass(frozen=True)
 class Shown:
-    """A card of the wall. others : words of those that look the same. change : from how things are,
-    0..1.
-    """
+    """A card of the wall. others : those that look the same. change : from how things are, 0..1."""
 
     candidate: Candidate
-    others: tuple[str, ...]
+    others: tuple[Candidate, ...]
     change: float
 
 
@@ -33,7 +31,7 @@ def wall(
     tried = [edits.apply(document, filled_in(list(one.edits))) for one in candidates]
     drawn = pictures.tried_together(owner, [document, *tried], part)
     small = [one.astype(np.float32) / 255 for one in drawn]
-    cards: list[tuple[Candidate, list[str], float, np.ndarray]] = []
+    cards: list[tuple[Candidate, list[Candidate], float, np.ndarray]] = []
     order = sorted(
         range(len(candidates)),
         key=lambda n: (
@@ -47,7 +45,7 @@ def wall(
         one, picture = candidates[n], small[n + 1]
         same = next((card for card in cards if _alike(card, one, picture)), None)
         if same is not None:
-            same[1].append(one.words)
+            same[1].append(one)
         else:
             cards.append((one, [], float(np.abs(picture - small[0]).mean()), picture))
     return [Shown(one, tuple(others), change) for one, others, change, _ in cards]

@@ -80,7 +80,7 @@ export class Beside {
     Object.assign(shown.dataset, { edits: card.dataset.edits, words: card.dataset.words });
     if (card.hasAttribute("aria-current")) shown.setAttribute("aria-current", "true");
     const image = document.createElement("img");
-    image.src = `${card.querySelector("img").src}&large=1`;
+    image.src = `${card.dataset.picture}&large=1`;
     image.alt = "";
     const name = document.createElement("b");
     name.textContent = card.dataset.words;

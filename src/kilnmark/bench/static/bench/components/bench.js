@@ -215,15 +215,20 @@ document.addEventListener("alpine:init", () => {
 
     // --- what is done ---
 
-    async addStep({ detail }) {
-      const { session, choice } = context;
-      const { part } = choice;
+    addStep({ detail: { kind } }) {
+      const { part, step } = context.choice;
       const treatment = treatmentOf(part);
-      const place = treatment.findIndex((step) => step.id === choice.step);
+      const place = treatment.findIndex(({ id }) => id === step);
       const at = place >= 0 ? place + 1 : treatment.length; // after the chosen step, or last
-      const known = new Set(treatment.map((step) => step.id));
-      const answer = await session.change([{ op: "add_step", part, kind: detail.kind, at }], "Step added");
-      const fresh = answer.ok && treatmentOf(part).find((step) => !known.has(step.id));
+      this.begin({ detail: { edits: [{ op: "add_step", part, kind, at }], label: "Step added" } });
+    },
+
+    // Edits that add a step, whose sheet is opened.
+    async begin({ detail: { edits, label } }) {
+      const { session, choice: { part } } = context;
+      const known = new Set(treatmentOf(part).map(({ id }) => id));
+      const answer = await session.change(edits, label);
+      const fresh = answer.ok && treatmentOf(part).find(({ id }) => !known.has(id));
       if (fresh) this.pick(part, fresh.id);
     },
 

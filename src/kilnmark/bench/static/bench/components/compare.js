@@ -65,9 +65,10 @@ document.addEventListener("alpine:init", () => {
     // The readings of the wear that is chosen, as they were in this version.
     async shows(pane) {
       const { part, step } = context.choice;
-      const { state } = this.asked(pane);
-      const answer = await get(`${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step })}`);
-      if (answer.ok && this.asked(pane).state === state) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
+      const { state, without } = this.asked(pane);
+      const answer = await get(`${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step, without: without ?? "" })}`);
+      const now = this.asked(pane);
+      if (answer.ok && now.state === state && now.without === without) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
       if (!this.view?.fitted) return;
       this.view.fit(); // the readings took some of the room
       this.moved();

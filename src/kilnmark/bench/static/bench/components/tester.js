@@ -1,9 +1,11 @@
 // The linen tester: a square lens with millimetre ticks. It shows the true pixels under the pointer while the whole piece stays in
-// view, and parks in the corner that covers least of it.
+// view, and parks where it covers no art.
 
 import { context } from "../context.js";
+import { parked } from "../parking.js";
 
 const SIDE = 240; // px of the screen, as bench.css has it
+const [WIDE, HIGH] = [248, 270]; // of it all
 const REST_MS = 60;
 const ZOOMS = [1, 2, 3, 4, 6, 8];
 const STEP = 20; // document px that an arrow key moves
@@ -11,7 +13,7 @@ const STEP = 20; // document px that an arrow key moves
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tester", () => ({
     // of its own: what is not named here would be written on the bench
-    open: false, zoom: 0, at: [0, 0], timer: 0, asked: 0, follow: null, told: null, label: "",
+    open: false, zoom: 0, at: [0, 0], timer: 0, asked: 0, follow: null, told: null, label: "", place: null,
 
     init() {
       window.addEventListener("tester-wanted", () => (this.open ? this.close() : this.begin()));
@@ -28,7 +30,7 @@ document.addEventListener("alpine:init", () => {
 
     begin() {
       const { width, height } = context.page;
-      Object.assign(this, { open: true, at: [width / 2, height / 2] });
+      Object.assign(this, { open: true, place: null, at: [width / 2, height / 2] });
       this.stage.element.addEventListener("pointermove", this.follow);
       this.stage.addEventListener("told", this.told);
       this.$nextTick(() => this.$root.focus());
@@ -43,11 +45,14 @@ document.addEventListener("alpine:init", () => {
       this.timer = setTimeout(() => this.draw(), REST_MS);
     },
 
-    // The corner of the stage that lies farthest from what is looked at.
+    // Where it covers no art, or least; there it stays until what is looked at comes near.
     park() {
-      const [x, y] = this.stage.view.toStage(...this.at);
-      const { width, height } = this.stage.view.box;
-      Object.assign(this.$root.style, { left: x < width / 2 ? "auto" : "12px", right: x < width / 2 ? "12px" : "auto", top: y < height / 2 ? "auto" : "12px", bottom: y < height / 2 ? "44px" : "auto" });
+      const { view } = this.stage;
+      const { boxes, document } = context.session.snapshot;
+      const marks = document.stack.filter((item) => !item.left_out).map(({ id }) => boxes[id]);
+      this.place = parked(view, [this.$root.offsetWidth || WIDE, this.$root.offsetHeight || HIGH], view.toStage(...this.at), marks, this.place);
+      const [left, top] = this.place;
+      Object.assign(this.$root.style, { left: `${left}px`, top: `${top}px` });
     },
 
     // Whole pixels around the place, within the piece.

@@ -57,7 +57,10 @@ document.addEventListener("alpine:init", () => {
       if (!button) return;
       this.$root.close();
       if (button.hasAttribute("aria-current")) return;
-      context.session.change(JSON.parse(button.dataset.edits), `${this.title}: ${button.dataset.words}`, { reload: true });
+      const edits = JSON.parse(button.dataset.edits);
+      const label = `${this.title}: ${button.dataset.words}`;
+      if (this.kind === "steps") this.$dispatch("begin-step", { edits, label });
+      else context.session.change(edits, label, { reload: true });
     },
 
     close() { this.$root.close(); },

@@ -9,16 +9,18 @@ from dataclasses import dataclass
 from kilncore.document import Piece
 from kilncore.landing import Landing
 from kilncore.landing.limits.base import Limit
-from kilncore.landing.model import MOST_RANGES, READS, BlendRange, Fade
+from kilncore.landing.model import MOST_RANGES, READS, BlendRange
 from kilncore.layout.layout import Layout, upright
+from kilncore.pixels.colour_words import colour_words
 from kilncore.steps import STEPS
+from kilnmark.bench.holding_words import fade_numbers, fade_words, range_numbers, range_words
 from kilnmark.bench.strip import name_of
 from kilnmark.controls.fields import Field
 
-RANGES = {  # (in an offer, as a title, in a state)
-    "own": ("its own tones", "Its own tones", "its own"),
-    "input": ("the tones it lands on", "Tones it lands on", "what it lands on"),
-    "beneath": ("the tones beneath", "Tones beneath", "what is beneath"),
+RANGES = {  # (in an offer, as a title)
+    "own": ("its own tones", "Its own tones"),
+    "input": ("the tones it lands on", "Tones it lands on"),
+    "beneath": ("the tones beneath", "Tones beneath"),
 }
 SOFT = {"hidden_below": 0.16, "shown_from": 0.36}  # a new range: the lights, with a wide shoulder
 FADES = (("straight", "Straight"), ("round", "Round"), ("sweep", "Sweeping round"))
@@ -31,7 +33,7 @@ class Hold:
     """path : where it lies. state : what it does, in words; short : the same beside its title.
     removal : the edit that takes it away, copies : [(where to, edit)], as JSON. opposites : copies
     that hold on the other side, `opposite` in words. fault : why nothing lands; remedy : the edits
-    that mend it, as JSON.
+    that mend it, as JSON. colour : that it is kept to.
     """
 
     kind: str
@@ -47,6 +49,7 @@ class Hold:
     remedy: str = ""
     opposite: str = ""
     opposites: tuple[tuple[str, str], ...] = ()
+    colour: str = ""
 
     @property
     def on_path(self) -> str:
@@ -127,7 +130,7 @@ class Holds:
         title = RANGES[found.of][1]
         copies = self._copies("ranges", found.model_dump(mode="json", exclude={"id"}))
         state, removal = range_words(found), self._without("ranges", found.id)
-        short = state.split(" of ")[0]
+        short = range_numbers(found)
         return Hold("range", title, state, path, found.on, fields, removal, copies, short)
 
     # --- limits ---
@@ -153,6 +156,7 @@ class Holds:
         opposite = f"Kept {'in' if limit.outside else 'out of'} {self._name(limit)}"
         opposites = self._copies("limits", told | {"outside": not limit.outside})
         more = {"opposite": opposite, "opposites": opposites, **self._fault(limit, path)}
+        more["colour"] = getattr(limit, "colour", "")
         return Hold("limit", title, state, path, limit.on, fields, removal, copies, **more)
 
     def _fault(self, limit: Limit, path: list) -> dict:
@@ -177,7 +181,7 @@ class Holds:
     def _name(self, limit: Limit) -> str:
         if limit.kind == "mark":
             return name_of(self.piece.item(str(limit.mark)))
-        return {"colour": getattr(limit, "colour", ""), "region": "a region"}[limit.kind]
+        return colour_words(limit.colour) if limit.kind == "colour" else "a region"
 
     # --- the fade ---
 
@@ -192,8 +196,8 @@ class Holds:
             Field("ends", "fade", "On the piece", "", path, fade),
         ]
         copies = self._copies("fade", fade.model_dump(mode="json"))
-        state, removal = fade_words(fade), self._set("fade", None)
-        short = state.removeprefix("fading ")
+        state = fade_words(fade, Layout(self.piece).page_frame.page_length)
+        removal, short = self._set("fade", None), fade_numbers(fade)
         return Hold("fade", "Fading", state, path, fade.on, fields, removal, copies, short)
 
     # --- copies and more ---
@@ -310,24 +314,6 @@ def _mark_fields(limit, path: list) -> list[Field]:
 
 
 LIMIT_FIELDS = {"region": _region_fields, "colour": _colour_fields, "mark": _mark_fields}
-
-
-def range_words(found: BlendRange) -> str:
-    """What a range lets through, in a few words."""
-    low, high = (round(255 * one) for one in (found.shown_from, found.shown_to))
-    reads = "" if found.reads == "luminance" else f"{found.reads} "
-    if high == 255 and low > 0:
-        where = f"{reads}from {low}"
-    elif low == 0 and high < 255:
-        where = f"{reads}up to {high}"
-    else:
-        where = f"{reads}{low} to {high}"
-    return f"{'all but ' if found.outside else ''}{where} of {RANGES[found.of][2]}"
-
-
-def fade_words(fade: Fade) -> str:
-    """In a few words."""
-    return f"fading {100 * fade.start:.0f} to {100 * fade.end:.0f} %"
 
 
 def landings_of(piece: Piece) -> list[tuple[str, list, Landing]]:

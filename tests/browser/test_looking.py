@@ -83,6 +83,25 @@ def test_what_was_done_goes_back_to_any_state(bench):
     bench.back_to(begun)
 
 
+def test_all_ways_of_looking_are_in_one_menu(bench):
+    page = bench.page
+    page.get_by_role("button", name="Compare").press("Enter")
+    page.get_by_role("button", name="Wipe line").press("Enter")
+    expect(page.locator("[data-wipe-grip]")).to_be_visible()
+    page.get_by_role("button", name="Close the wipe").click()
+    for name, shown in (
+        ("Two versions", "#compare-dialog"),
+        ("What was done", "#history-dialog"),
+        ("Linen tester", ".tester"),
+    ):
+        page.get_by_role("button", name="Compare").click()
+        page.get_by_role("button", name=name).click()
+        expect(page.locator(shown)).to_be_visible()
+        assert faults(page) == []
+        page.keyboard.press("Escape")
+        expect(page.locator(shown)).to_be_hidden()
+
+
 def test_the_linen_tester_parks_where_it_covers_least_art(bench):
     """Of nine places at the stage's sides none covers less of the marks; it goes out of the way."""
     page = bench.page

@@ -8,6 +8,7 @@ from django.urls import reverse
 
 from kilncore.document import load
 from kilncore.steps import STEPS
+from kilnmark.bench.tryouts.looks import FLAT
 from kilnmark.bin.sweeping import sweep
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
@@ -84,6 +85,20 @@ def test_a_wall_of_looks_changes_nothing_and_refuses_what_is_not_there(signed_in
     assert Piece.objects.get(pk=worn.pk).version == 1
     _, words, _ = looks(signed_in, worn, part, sizes="huge")
     assert words == []  # no way of sizing that there is
+
+
+def test_looks_in_the_surface_say_that_a_flat_ground_has_none(signed_in, post, user, scan):
+    words = mark(lettering("Gull", 100), treatment=[step("soften", radius=px(3))])
+    flat, rough = (
+        actions.start(user, load(piece(words, ground=ground).model_dump(mode="json")))
+        for ground in (None, {"kind": "texture", "texture": scan.ref})
+    )
+    asked = {"version": 1, "name": "Lies in it", "note": "", "group": "surface"}
+    asked["part"] = flat.document.stack[0].id
+    post(reverse("recipe-keep", args=[flat.pk]), asked)
+    for made, told in ((flat, True), (rough, False)):
+        page, words, _ = looks(signed_in, made, made.document.stack[0].id)
+        assert words == ["Lies in it"] and (FLAT in page) is told
 
 
 @pytest.mark.parametrize("more", [{"part": "ground"}, {"part": "gone"}, {"group": "other"}])

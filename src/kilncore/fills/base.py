@@ -6,6 +6,7 @@ form is drawn from its settings.
 """
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from kilncore.graph.node import Node
 from kilncore.model.base import Model
@@ -14,8 +15,9 @@ from kilncore.model.registry import Registry
 
 
 class Fill(Model):
-    """The settings of a fill."""
+    """The settings of a fill. surface : whether it has tones of its own that marks can lie in."""
 
+    surface: ClassVar[bool] = False
     kind: str
 
     def node(self, frame: Frame) -> Node:

@@ -1,7 +1,7 @@
 """A picture that was brought in: fitted to the piece, one px to one, or repeated."""
 
 from dataclasses import dataclass, field, replace
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -40,6 +40,7 @@ class PictureFill(Fill):
     say.
     """
 
+    surface: ClassVar[bool] = True
     kind: Literal["picture"] = "picture"
     hash: PictureHash
     width: int = Field(gt=0, le=100_000)

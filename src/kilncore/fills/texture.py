@@ -1,7 +1,7 @@
 """A texture, as placed on the piece."""
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import ClassVar, Literal
 
 from kilncore.compiled.program import Program, Register
 from kilncore.fills.base import Fill, fill
@@ -22,6 +22,7 @@ from kilncore.textures.registers import premultiplied, texture_registers, textur
 class TextureFill(Fill):
     """A surface."""
 
+    surface: ClassVar[bool] = True
     kind: Literal["texture"] = "texture"
     texture: TextureRef = setting(..., "Texture", "What the ground is made of.", "texture")
     placement: TexturePlacement = setting(

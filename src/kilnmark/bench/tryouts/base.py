@@ -15,13 +15,15 @@ GONE = "What you wanted to try is no longer on this piece."
 @dataclass(frozen=True)
 class Candidate:
     """edits : what taking it does. now : whether it is how things are. group : the heading that it
-    stands under, if the wall has any. rank : before all that change the piece less.
+    stands under, if the wall has any; group_note : beside it. rank : before all that change the
+    piece less.
     """
 
     words: str
     edits: tuple[dict, ...] = ()
     now: bool = False
     group: str = ""
+    group_note: str = ""
     rank: int = 0
 
     @property

@@ -6,6 +6,7 @@ from kilnmark.bench.tryouts.base import Candidate, Choice
 from kilnmark.recipes.actions import edits_of
 from kilnmark.recipes.models import GROUPS, Recipe
 
+FLAT = "The ground is flat: with a picture or a texture there, they lie in it."
 RANKS = {name: number for number, (name, _) in enumerate(GROUPS)}
 
 
@@ -14,7 +15,8 @@ def looks(choice: Choice) -> list[Candidate]:
     if choice.path[-1:] != ["treatment"] or not isinstance(choice.now, tuple):
         raise choice.gone()
     part = choice.path[-2] if len(choice.path) > 1 else "piece"
-    found = []
+    ground, found = choice.document.ground, []
+    flat = not (ground.fill.surface or ground.treatment)
     titles = dict(GROUPS)
     for recipe in Recipe.objects.here().filter(owner=choice.owner):
         try:
@@ -25,5 +27,7 @@ def looks(choice: Choice) -> list[Candidate]:
         if treatment.sort != sort_of(part):
             continue
         rank, title = RANKS.get(recipe.group, len(RANKS)), titles.get(recipe.group, "")
-        found.append(Candidate(recipe.name, tuple(edits), group=title, rank=rank))
+        note = FLAT if flat and recipe.group == "surface" else ""
+        card = Candidate(recipe.name, tuple(edits), group=title, group_note=note, rank=rank)
+        found.append(card)
     return found

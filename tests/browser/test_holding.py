@@ -112,7 +112,7 @@ def test_kept_in_a_colour_and_its_counterpart(coated):
     page.get_by_label("Outside it").check()
     coated.settle()
     assert landing(coated)["limits"][0]["outside"] is True
-    expect(page.locator(".hold summary")).to_contain_text("Kept out of #efe8d6")
+    expect(page.locator(".hold summary")).to_contain_text("Kept out of cream")
     assert np.abs(coated.picture() - inside).max() > 5
     assert faults(page) == []
     undone_redone_and_reloaded(coated, lambda: landing(coated)["limits"])

@@ -23,11 +23,11 @@ from kilncore.pixels.colour_words import colour_words, lightness_chroma_hue
         ("pale pink", ("#ffc0cb",)),
         ("brown", ("#8b4513", "#a0522d")),
         ("beige", ("#d2b48c",)),
-        ("cream", ("#fff8dc",)),
+        ("cream", ("#fff8dc", "#faebd7")),
         ("grey", ("#808080", "#696969")),
         ("pale grey", ("#c0c0c0", "#d3d3d3")),
         ("black", ("#000000",)),
-        ("white", ("#ffffff", "#fffafa")),
+        ("white", ("#ffffff", "#fffafa", "#f5f5f5")),
     ],
 )
 def test_css_named_colours(words, colours):

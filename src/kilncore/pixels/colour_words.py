@@ -35,7 +35,8 @@ HUES = (
 )
 DARK, PALE = 0.45, 0.82
 BROWN, OLIVE = 0.62, 0.68
-WEAK, BEIGE, CREAM = 0.08, 0.72, 0.87  # chroma, and from what lightness on
+TINGE, WEAK = 0.018, 0.08  # chroma of a beige
+BEIGE, CREAM = 0.72, 0.87  # from what lightness on
 STRONG = 0.16  # chroma of what is not pale, however light
 
 
@@ -50,11 +51,11 @@ def lightness_chroma_hue(colour: str) -> tuple[float, float, float]:
 def colour_words(colour: str) -> str:
     """'dark blue' of '#1d2c45'."""
     lightness, chroma, hue = lightness_chroma_hue(colour)
+    word = next(word for most, word in HUES if hue < most)
+    if word in ("orange", "yellow") and lightness > BEIGE and TINGE < chroma < WEAK:
+        return "cream" if lightness > CREAM else "beige"
     if chroma < GREY:
         return next(word for most, word in GREYS if lightness < most)
-    word = next(word for most, word in HUES if hue < most)
-    if word in ("orange", "yellow") and lightness > BEIGE and chroma < WEAK:
-        return "cream" if lightness > CREAM else "beige"
     if word in ("red", "orange") and lightness < BROWN and (word == "orange" or chroma < 0.1):
         return "dark brown" if lightness < DARK else "brown"
     if word == "yellow" and lightness < OLIVE:

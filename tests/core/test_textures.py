@@ -354,7 +354,19 @@ def test_a_drafts_mask_is_the_mean_of_its_levels(rng):
     )
 
 
-@pytest.mark.parametrize("ratio, turned", [(1.25, True), (1.7, True), (1.5, False), (1.9, False)])
+@pytest.mark.parametrize(
+    "ratio, turned",
+    [
+        (0.6, True),
+        (1.0, True),
+        (1.25, True),
+        (1.7, True),
+        (0.6, False),
+        (1.0, False),
+        (1.5, False),
+        (1.9, False),
+    ],
+)
 def test_a_drafts_mask_is_as_soft_as_the_finished_pictures(rng, ratio, turned):
     """White noise read at scale 1 keeps so much of its spread; brought to the same softness first,
     as much of it.

@@ -26,7 +26,7 @@ from kilnmark.storage import assets
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
-CLOSE_RATIO = 3.2  # of what is wider for its height only the middle is tried
+CLOSE_RATIO = 6.0  # of what is wider for its height only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 LEAST_AREA = 24  # px of the piece that a strip shows across
@@ -191,17 +191,26 @@ def _to_try(owner: int, piece: Piece, part: str) -> tuple[Piece, Point, tuple]:
 
 
 def _close(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
-    """A part of pieces close by: of very wide words only the middle."""
-    piece = wanted[0][0]
-    x, y, width, height = strip_region(piece, part)
-    box = plan_of(piece).extent(part) if part not in ("ground", "piece") else None
-    proportion = TRIED_SIZE[0] / TRIED_SIZE[1]
-    if box is not None and box.width > proportion * box.height > 0:
-        wide = min(min(box.width, CLOSE_RATIO * box.height) * (1 + ROOM), width)
-        x, width = x + (width - wide) / 2, wide
-        y, height = (box.top + box.bottom - wide / proportion) / 2, wide / proportion
-    scale = min(1.0, TRIED_SIZE[0] / width, TRIED_SIZE[1] / height)
-    return engine.together(wanted, (x, y, width, height), scale, assets())
+    """A part of pieces close by."""
+    region = close_region(wanted[0][0], part)
+    scale = min(1.0, TRIED_SIZE[0] / region[2], TRIED_SIZE[1] / region[3])
+    return engine.together(wanted, region, scale, assets())
+
+
+def close_region(piece: Piece, part: str) -> Area:
+    """What a card shows, in its proportions: a part with some room; of what is very wide, or taller
+    than wide, the middle.
+    """
+    plan, proportion = plan_of(piece), TRIED_SIZE[0] / TRIED_SIZE[1]
+    box = plan.page if part in ("ground", "piece") else plan.extent(part).intersection(plan.page)
+    box = plan.page if box.empty else box
+    high = min(box.height, box.width) * proportion
+    wide = max(min(box.width, CLOSE_RATIO * box.height), high) * (1 + ROOM)
+    wide = max(min(wide, plan.page.width), LEAST_AREA)
+    tall = min(wide / proportion, plan.page.height)
+    x = min(max((box.left + box.right - wide) / 2, 0), max(plan.page.width - wide, 0))
+    y = min(max((box.top + box.bottom - tall) / 2, 0), max(plan.page.height - tall, 0))
+    return round(x), round(y), max(round(wide), 1), max(round(tall), 1)
 
 
 def _float(pixels: np.ndarray) -> np.ndarray:

@@ -4,7 +4,7 @@ import numpy as np
 
 from kilncore.output.preview import encode
 from kilncore.pixels.stored import straight
-from kilncore.pixels.vips import as_image
+from kilncore.pixels.vips import as_image, from_bytes
 from kilncore.system.cache import ByteCache
 
 PICTURES = ByteCache(
@@ -23,3 +23,8 @@ def png_of(planes: np.ndarray) -> bytes:
 def draft(pixels: np.ndarray) -> tuple[bytes, str]:
     """(bytes, media type) of straight (H, W, 3 or 4) uint8 pixels, small rather than exact."""
     return encode(pixels, lossless=False)
+
+
+def pixels_of(content: bytes) -> np.ndarray:
+    """(H, W, 3) uint8 of a picture of ours, without its alpha."""
+    return from_bytes(content).numpy()[..., :3]

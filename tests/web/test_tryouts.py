@@ -70,6 +70,29 @@ def test_a_walls_pictures_are_those_drawn_alone_to_the_bit(signed_in, coated):
     assert together == alone and len(set(together)) == len(together)
 
 
+def test_a_wall_that_takes_long_is_told_before_it_is_drawn(signed_in, coated, scan):
+    from kilnmark.pictures import PICTURES
+
+    path = [*way(coated), "params", "texture"]
+    asked = {"kind": "textures", "path": json.dumps(path), "part": coated.document.stack[0].id}
+    url = reverse("piece-tryouts", args=[coated.pk])
+    PICTURES._values.clear()
+    first = signed_in.get(url, asked | {"first": "1"})
+    assert first["X-Filling"] == "1" and not PICTURES._values
+    page = first.content.decode()
+    urls = re.findall(r'<img data-src="([^"]*)"', page)
+    shown = [signed_in.get(one.replace("&amp;", "&")).content for one in urls]
+    whole = signed_in.get(url, asked)
+    assert whole["X-Filling"] == "0" and set(named(page, "choice tryout")) == set(
+        named(whole.content.decode(), "choice tryout") + named(whole.content.decode(), "link-quiet")
+    )
+    ordered = re.findall(r'<img src="([^"]*)"', whole.content.decode())
+    again = [signed_in.get(one.replace("&amp;", "&")).content for one in ordered]
+    assert shown and set(again) <= set(shown)
+    modes = {**asked, "kind": "modes", "path": json.dumps([*way(coated), "landing", "mode"])}
+    assert signed_in.get(url, modes | {"first": "1"})["X-Filling"] == "0"
+
+
 def test_they_are_ordered_by_how_much_they_change(signed_in, coated):
     _, urls = cards(wall(signed_in, coated, "modes", [*way(coated), "landing", "mode"]))
     pictures = [

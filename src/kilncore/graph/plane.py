@@ -174,11 +174,13 @@ def enlarged(values: np.ndarray, cells: Box, factor: int, unit: float, box: Box)
     """(H, W) float32 of a box, read between stored values by straight lines."""
     rows, down = _between(box.top, box.height, cells.top, cells.height, factor)
     columns, across = _between(box.left, box.width, cells.left, cells.width, factor)
+    first, last = int(columns[0][0]), int(columns[1][-1]) + 1  # no more is read than is needed
     near = (
-        values[rows[0]].astype(np.float32) * (1 - down)[:, None]
-        + values[rows[1]].astype(np.float32) * down[:, None]
+        values[rows[0], first:last].astype(np.float32) * (1 - down)[:, None]
+        + values[rows[1], first:last].astype(np.float32) * down[:, None]
     )
-    return (near[:, columns[0]] * (1 - across) + near[:, columns[1]] * across) * np.float32(unit)
+    one, other = (near[:, found - first] for found in columns)
+    return (one * (1 - across) + other * across) * np.float32(unit)
 
 
 def _between(first: int, count: int, first_cell: int, size: int, factor: int):

@@ -23,7 +23,7 @@ from kilncore.prep.texture_ref import TextureRef
 from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
 
-WINDOW_PX, SAMPLED_PIXELS = 64, 600_000
+WINDOW_PX, SAMPLED_PIXELS = 72, 500_000
 
 
 def windows(whole: Box) -> list[Box]:

@@ -20,7 +20,7 @@ from kilncore.output.preview import encode
 from kilncore.pixels.colour import BT709, hex_to_rgb
 from kilncore.pixels.planes import to_planes
 from kilnmark import door
-from kilnmark.pictures import PICTURES, draft
+from kilnmark.pictures import PICTURES, draft, pixels_of
 from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
@@ -173,12 +173,19 @@ def _whole(piece: Piece, point: Point, part: str) -> np.ndarray:
 
 
 def tried_together(owner: int, pieces: list[Piece], part: str) -> list[np.ndarray]:
-    """(H, W, 3) uint8 of several of one size, drawn at once, and kept as `tried` gives them."""
+    """(H, W, 3) uint8 of several of one size, as `tried` gives them; those that are not there yet
+    are drawn at once.
+    """
     found = [_to_try(owner, piece, part) for piece in pieces]
-    drawn = _close([(shown, point) for shown, point, _ in found], part)
-    for (_, _, key), pixels in zip(found, drawn, strict=True):
-        PICTURES.put(key, draft(pixels))
-    return [pixels[..., :3] for pixels in drawn]
+    missing = [one for one in found if one[2] not in PICTURES]
+    drawn = _close([one[:2] for one in missing], part) if missing else ()
+    fresh = {key: draft(pixels) for (*_, key), pixels in zip(missing, drawn, strict=True)}
+    for key, picture in fresh.items():
+        PICTURES.put(key, picture)
+    return [
+        pixels_of((fresh.get(one[2]) or tried(owner, piece, part))[0])
+        for one, piece in zip(found, pieces, strict=True)
+    ]
 
 
 def _to_try(owner: int, piece: Piece, part: str) -> tuple[Piece, Point, tuple]:

@@ -102,26 +102,35 @@ def tried(request, piece_id):
 
 @require_GET
 def tryouts_wall(request, piece_id):
-    """Live alternatives for one choice, on the piece."""
-    piece = own_piece(request, piece_id)
-    part, path = request.GET.get("part", ""), door.listed(request.GET.get("path", ""))
-    document = piece.document
-    kind, asked = request.GET.get("kind", ""), request.GET
+    """Live alternatives for one choice, on the piece; at `first`, where all of them take long to
+    draw, in no order yet, each to be drawn when its picture is asked for.
+    """
+    piece, asked = own_piece(request, piece_id), request.GET
+    part, path, kind = (
+        asked.get("part", ""),
+        door.listed(asked.get("path", "")),
+        asked.get("kind", ""),
+    )
     choice = tryouts.Choice(
         request.user,
-        document,
+        piece.document,
         path,
         min(number(asked.get("skip")) or 0, MOST_SKIPPED),
         asked.get("sizes", SCALED),
         "after" not in asked,
     )
     found = tryouts.candidates_of(kind, choice)
-    wall = tryouts.wall(
-        request.user.pk, document, part, found, lambda changes: filled_in(piece, changes)
-    )
-    return render(
-        request, "bench/tryouts.html", {"wall": wall, "piece": piece, "part": part, "kind": kind}
-    )
+    filling = "first" in asked and kind in tryouts.GRADUAL
+    wall = tryouts.unsorted(found) if filling else _wall(piece, part, found)
+    context = {"wall": wall, "piece": piece, "part": part, "filling": filling}
+    answer = render(request, "bench/tryouts.html", context)
+    answer["X-Filling"] = "1" if filling else "0"
+    return answer
+
+
+def _wall(piece, part: str, found: list) -> list:
+    owner, document = piece.owner_id, piece.document
+    return tryouts.wall(owner, document, part, found, lambda changes: filled_in(piece, changes))
 
 
 @require_GET

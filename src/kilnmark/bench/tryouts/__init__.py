@@ -9,9 +9,9 @@ from kilnmark.bench.tryouts.modes import modes
 from kilnmark.bench.tryouts.placements import found_places, placements
 from kilnmark.bench.tryouts.steps import next_steps, seeds
 from kilnmark.bench.tryouts.textures import pairs, textures
-from kilnmark.bench.tryouts.wall import wall
+from kilnmark.bench.tryouts.wall import unsorted, wall
 
-__all__ = ["KINDS", "Choice", "candidates_of", "wall"]
+__all__ = ["GRADUAL", "KINDS", "Choice", "candidates_of", "unsorted", "wall"]
 
 KINDS: dict[str, Candidates] = {
     "modes": modes,
@@ -23,6 +23,9 @@ KINDS: dict[str, Candidates] = {
     "seeds": seeds,
     "looks": looks,
 }
+GRADUAL = frozenset(
+    {"looks", "textures", "pairs"}
+)  # drawn card by card before they are put in order
 
 
 def candidates_of(kind: str, choice: Choice) -> list[Candidate]:

@@ -22,6 +22,12 @@ class Shown:
     change: float
 
 
+def unsorted(candidates: list[Candidate]) -> list[Shown]:
+    """All of them, before anything is drawn: how things are first, the rest by their headings."""
+    order = sorted(candidates, key=lambda one: (not one.now, one.rank, one.group))
+    return [Shown(one, (), 0.0) for one in order]
+
+
 def wall(
     owner: int, document: Piece, part: str, candidates: list[Candidate], filled_in: Callable
 ) -> list[Shown]:

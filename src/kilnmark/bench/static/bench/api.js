@@ -19,7 +19,7 @@ async function answer(request) {
     const response = await request;
     const data = await told(response);
     if (signedOut(response, data)) return { ok: false, status: 401, data: {}, message: SIGNED_OUT, signedOut: true };
-    return { ok: response.ok, status: response.status, data, message: data.message || (response.ok ? "" : FAILED) };
+    return { ok: response.ok, status: response.status, data, message: data.message || (response.ok ? "" : FAILED), filling: response.headers.get("X-Filling") === "1" };
   } catch (error) {
     return { ok: false, status: 0, data: {}, message: LOST, aborted: error.name === "AbortError" };
   }

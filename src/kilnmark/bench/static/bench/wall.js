@@ -1,8 +1,10 @@
 // What walls of live pictures have in common: moving in them by keys, and telling the stage which one lies under the cursor.
 
+import { get } from "./api.js";
 import { context } from "./context.js";
 
 const SETTLED_MS = 120;
+const AT_ONCE = 2; // pictures that are drawn side by side: more would all come late
 export const CARDS = "[data-edits]";
 
 export function moveIn(list, event, cards = CARDS) {
@@ -28,6 +30,55 @@ function nearest(all, here, way) {
 function place(card) {
   const { left, top } = card.getBoundingClientRect();
   return { left, top };
+}
+
+// A list that shows a wall: all at once, or, where drawing all takes long, card by card and then in order.
+export class Wall {
+  constructor(dialog, list) {
+    Object.assign(this, { dialog, list, asked: 0 });
+  }
+
+  // asked : of the address. Says why there is none, or nothing.
+  async load(asked) {
+    this.asked += 1;
+    const mine = this.asked;
+    const ask = (more) => get(`${context.session.base}tryouts/?${new URLSearchParams({ ...asked, ...more })}`);
+    const wanted = () => this.dialog.open && mine === this.asked;
+    this.list.textContent = "Drawing them…";
+    const answer = await ask({ first: 1 });
+    if (!wanted()) return "";
+    this.list.innerHTML = answer.ok ? answer.data : "";
+    (this.list.querySelector("[aria-current]") ?? this.list.querySelector(CARDS))?.focus();
+    if (answer.ok && answer.filling) this.fill(ask, wanted);
+    return answer.message;
+  }
+
+  async fill(ask, wanted) {
+    const images = [...this.list.querySelectorAll("img")].values();
+    const one = async () => { for (const image of images) if (wanted()) await drawn(image); };
+    await Promise.all(Array.from({ length: AT_ONCE }, one));
+    const answer = wanted() ? await ask({}) : { ok: false };
+    if (wanted() && answer.ok) this.order(answer.data);
+  }
+
+  // In order; what has the focus keeps it, and stays where it is on the screen.
+  order(data) {
+    const here = this.list.contains(document.activeElement) ? document.activeElement : null;
+    const { words } = here?.closest(CARDS)?.dataset ?? {};
+    const top = here?.getBoundingClientRect().top;
+    this.list.innerHTML = data;
+    const card = words && [...this.list.querySelectorAll(CARDS)].find((one) => one.dataset.words === words);
+    if (!card) return;
+    card.focus({ preventScroll: true });
+    this.list.scrollTop += card.getBoundingClientRect().top - top;
+  }
+}
+
+function drawn(image) {
+  return new Promise((done) => {
+    for (const end of ["load", "error"]) image.addEventListener(end, done, { once: true });
+    image.src = image.dataset.src;
+  });
 }
 
 // Resting on a card shows it on the piece, as long as its dialog is open.

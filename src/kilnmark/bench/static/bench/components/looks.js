@@ -1,16 +1,17 @@
 // Recipes on the part that is chosen, as a wall in groups: one is taken, up to three are pinned side by side, or the treatment
 // that is there is kept as a new one. When art comes in, the same wall offers a look to start from; Esc skips it.
 
-import { get, post } from "../api.js";
+import { post } from "../api.js";
 import { context, treatmentOf } from "../context.js";
-import { Beside, CARDS, Looking, moveIn, pinned } from "../wall.js";
+import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("looks", () => ({
-    title: "", trouble: "", told: "", starts: false, pins: 0, canKeep: false, looking: null, beside: null,
+    title: "", trouble: "", told: "", starts: false, pins: 0, canKeep: false, looking: null, beside: null, wall: null,
 
     init() {
       this.looking = new Looking(this.$root);
+      this.wall = new Wall(this.$root, this.list);
       this.beside = new Beside(this.at("beside"), this.list, (told) => { this.told = told; });
       window.addEventListener("looks-wanted", ({ detail }) => this.open(detail));
     },
@@ -33,16 +34,10 @@ document.addEventListener("alpine:init", () => {
     },
 
     async load() {
-      const { session, choice } = context;
-      this.list.textContent = "Drawing them…";
-      const asked = { kind: "looks", path: this.path, part: choice.part, sizes: this.at("sizes").value };
+      const asked = { kind: "looks", path: this.path, part: context.choice.part, sizes: this.at("sizes").value };
       if (this.at("after").checked) asked.after = "1";
-      const answer = await get(`${session.base}tryouts/?${new URLSearchParams(asked)}`);
-      if (!this.$root.open) return;
-      this.list.innerHTML = answer.ok ? answer.data : "";
-      this.trouble = answer.ok ? "" : answer.message;
-      if (answer.ok && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
-      (this.list.querySelector("[aria-current]") ?? this.list.querySelector(CARDS))?.focus();
+      this.trouble = await this.wall.load(asked);
+      if (!this.trouble && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
     },
 
     lookAt({ target }) { this.looking.at(target); },

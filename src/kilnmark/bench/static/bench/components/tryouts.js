@@ -1,16 +1,16 @@
 // Try-outs: a wall of live alternatives for one choice. Arrows move, Enter takes, Esc leaves all as it was; the stage shows
 // the one under the cursor.
 
-import { get } from "../api.js";
 import { context } from "../context.js";
-import { Beside, CARDS, Looking, moveIn, pinned } from "../wall.js";
+import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tryouts", () => ({
-    title: "", trouble: "", path: "", kind: "", skip: 0, pins: 0, looking: null, beside: null,
+    title: "", trouble: "", path: "", kind: "", skip: 0, pins: 0, looking: null, beside: null, wall: null,
 
     init() {
       this.looking = new Looking(this.$root);
+      this.wall = new Wall(this.$root, this.list);
       this.beside = new Beside(this.$root.querySelector("[data-beside]"), this.list, (told) => { this.trouble = told; });
       window.addEventListener("tryouts-wanted", ({ detail }) => this.open(detail));
     },
@@ -33,13 +33,7 @@ document.addEventListener("alpine:init", () => {
 
     async load() {
       const { kind, path, skip } = this;
-      this.list.textContent = "Drawing them…";
-      const { session, choice } = context;
-      const answer = await get(`${session.base}tryouts/?${new URLSearchParams({ kind, path, skip, part: choice.part })}`);
-      if (!this.$root.open) return;
-      this.list.innerHTML = answer.ok ? answer.data : "";
-      this.trouble = answer.ok ? "" : answer.message;
-      (this.list.querySelector("[aria-current]") ?? this.list.querySelector("button"))?.focus();
+      this.trouble = await this.wall.load({ kind, path, skip, part: context.choice.part });
     },
 
     lookAt({ target }) { this.looking.at(target); },

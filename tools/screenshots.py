@@ -145,6 +145,9 @@ def _looks(page: Page) -> None:
     page.locator("#new-words").fill("LAPSANG")
     page.get_by_role("button", name="Set these words").click()
     page.locator("#looks-dialog.starting .tryout").nth(5).wait_for()
+    pictures = "[...document.querySelectorAll('#looks-dialog .tryout img')]"
+    while not page.evaluate(f"{pictures}.every((one) => one.naturalWidth)"):
+        page.wait_for_timeout(200)
     for name in ("Sun-bleached sign", "Dry roller", "Rubbed print"):
         page.locator("#looks-dialog .tryout", has_text=name).focus()
         page.keyboard.press("p")

@@ -4,9 +4,11 @@ import numpy as np
 import pytest
 from django.urls import reverse
 
+from kilncore.document import load
 from kilncore.model.files import TextureHash
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Artwork, Piece, State
+from tests.documents import lettering, mark, piece, step
 from tests.pictures import array
 
 pytestmark = pytest.mark.django_db
@@ -219,9 +221,9 @@ def test_strip_pictures_are_kept_by_their_key(signed_in, worked):
 def test_every_sheet_opens(signed_in, worked):
     document = worked.document
     for part, treatment in document.treatments().items():
-        for step in ["bare", "lands", *(s.id for s in treatment)]:
+        for chosen in ["bare", "lands", *(s.id for s in treatment)]:
             response = signed_in.get(
-                reverse("sheet", args=[worked.pk]), {"part": part, "step": step}
+                reverse("sheet", args=[worked.pk]), {"part": part, "step": chosen}
             )
             assert response.status_code == 200 and b"<h2>" in response.content
 
@@ -313,3 +315,22 @@ def test_the_bench_says_that_the_kiln_is_still_cold(signed_in, worked):
             assert f'data-warm="{str(warm).lower()}"' in page
     finally:
         READY.set() if was else READY.clear()
+
+
+@pytest.mark.parametrize("part, colour", [("mark", "#c03020"), ("ground", "#d8d0c0")])
+def test_a_landing_that_is_kept_to_a_colour_begins_with_the_largest_of_its_art(
+    user, post, part, colour
+):
+    grain = step("grain")
+    document = piece(mark(lettering(colour="#c03020"), treatment=[grain])).model_dump(mode="json")
+    document["ground"]["treatment"] = [document["stack"][0]["treatment"][0] | {"id": "0f0f0f0f"}]
+    made = actions.start(user, load(document))
+    way = ["stack", made.document.stack[0].id] if part == "mark" else ["ground"]
+    where = made.document.stack[0] if part == "mark" else made.document.ground
+    path = [*way, "treatment", where.treatment[0].id, "landing", "limits"]
+    edit = {"op": "set", "path": path, "value": [{"kind": "colour"}]}
+    answer = post(reverse("change", args=[made.pk]), {"version": 1, "edits": [edit]})
+    assert answer.status_code == 200
+    after = type(made).objects.get(pk=made.pk).document
+    held = after.stack[0] if part == "mark" else after.ground
+    assert held.treatment[0].landing.limits[0].colour == colour

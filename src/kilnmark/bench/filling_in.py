@@ -2,6 +2,7 @@
 
 from kilncore.artwork.parting import parted
 from kilncore.artwork.vector import Vector
+from kilncore.engine.art_colours import art_colours
 from kilncore.engine.outlines import outlined
 from kilncore.errors import KilnError
 from kilncore.steps import STEPS
@@ -13,7 +14,7 @@ from kilnmark.pieces.models import Piece
 from kilnmark.shelf.actions import fitting
 from kilnmark.storage import assets
 
-MOST_NAME = 80
+MOST_NAME, NO_COLOUR = 80, "#808080"
 GOING = {"remove_mark": "mark", "remove_marks": "marks", "ungroup": "group"}
 BEGINS = {
     "wear": {
@@ -122,7 +123,34 @@ def _named(piece: Piece, edit: dict) -> dict:
     return edit
 
 
+def _with_colour(piece: Piece, edit: dict) -> dict:
+    """A landing that is newly kept to a colour begins with the largest of its part's art."""
+    path, value = edit.get("path"), edit.get("value")
+    if not isinstance(path, list) or path[-1:] != ["limits"] or not isinstance(value, list):
+        return edit
+    if not any(_colourless(one) for one in value):
+        return edit
+    found = art_colours(piece.document, _part_of(piece, path), assets(), 1)
+    colour = found[0][0] if found else NO_COLOUR
+    filled = [{**one, "colour": colour} if _colourless(one) else one for one in value]
+    return {**edit, "value": filled}
+
+
+def _colourless(limit) -> bool:
+    return isinstance(limit, dict) and limit.get("kind") == "colour" and "colour" not in limit
+
+
+def _part_of(piece: Piece, path: list) -> str:
+    """Whose landing, or whose step's, a path leads to."""
+    if path[:1] == ["ground"]:
+        return "ground"
+    items = {item.id for item in piece.document.items()}
+    named = [key for key in path if isinstance(key, str) and key in items]
+    return named[-1] if named else "piece"
+
+
 FILLED = {
+    "set": _with_colour,
     "replace_art": _named,
     "add_step": _with_texture,
     "add_operation": _with_background,

@@ -236,7 +236,7 @@ class Holds:
 
     def _limits_offered(self) -> list[Offer]:
         old = _told(self.landing.limits)
-        offers = [("Kept in a colour", {"kind": "colour", "colour": self._colour()})]
+        offers = [("Kept in a colour", {"kind": "colour"})]  # which, is filled in
         offers.append(("Kept in a region", self._region_begun()))
         offers += [
             (
@@ -248,12 +248,6 @@ class Holds:
             for outside in (False, True)
         ]
         return [Offer(title, self._set("limits", [*old, one])) for title, one in offers]
-
-    def _colour(self) -> str:
-        if self.part in self.piece.treatments() and self.part not in ("ground", "piece"):
-            item = self.piece.item(self.part)
-            return getattr(getattr(item, "art", None), "colour", "#808080")
-        return "#808080"
 
     def _box(self):
         """(left, top, right, bottom) of the part, document px."""

@@ -295,12 +295,13 @@ def step(draw, files, marks, part):
     for low, high in (("black", "white"), ("lift", "lower")):
         if {low, high} <= set(params):
             params[low], params[high] = sorted((params[low], params[high]))
+    takes_away = kind.results(kind.settings.model_construct(**params)) == ("cover",)
     return {
         "kind": kind.kind,
         "on": draw(st.integers(0, 9)) > 0,
         "params": params,
         "seed": draw(st.integers(0, 99)),
-        "landing": draw(landing(files, marks, 1.0 if kind.kind == "wear" else 3.0)),
+        "landing": draw(landing(files, marks, 1.0 if takes_away else 3.0)),
     }
 
 

@@ -24,7 +24,7 @@ TINTS = ((OWN, "Its own"), (ONE, "One colour and white"), (TWO, "Two colours"))
 WHITE = "#ffffff"
 COLOURS, LIES = "Colours", "Texture's place"
 MODE, BOTH = "mode", "both"
-WAYS = ((MODE, "By one blend mode"), (BOTH, "Into lights and darks"))
+WAYS = ((MODE, "By one blend mode"), (BOTH, "Lights and darks"))
 
 
 def _strength(title: str, text: str):

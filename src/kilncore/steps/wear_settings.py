@@ -10,6 +10,7 @@ from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, format_number, px
 from kilncore.pixels.colour import HexColour
+from kilncore.pixels.colour_words import colour_words
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps.base import setting
 
@@ -18,8 +19,8 @@ UNDER, LIES = "Undercoat", "Texture's place"
 NOTHING, COLOUR, TEXTURE = "nothing", "colour", "texture"
 UNDERCOATS = (
     (NOTHING, "What lies beneath"),
-    (COLOUR, "An undercoat of one colour"),
-    (TEXTURE, "An undercoat of a texture"),
+    (COLOUR, "A second colour"),
+    (TEXTURE, "A second texture"),
 )
 RIDES = (("mark", "Travels with the mark"), ("ground", "Stays with the ground"))
 
@@ -212,7 +213,11 @@ def states(settings: WearSettings) -> dict[str, str]:
         )
         if there
     ]
-    under = {COLOUR: settings.under_colour, TEXTURE: "a texture", NOTHING: "what lies beneath"}
+    under = {
+        COLOUR: colour_words(settings.under_colour),
+        TEXTURE: "a texture",
+        NOTHING: "what lies beneath",
+    }
     lies = "with the mark" if settings.rides == "mark" else "with the ground"
     points = "solved" if settings.aim else f"{_tone(settings.black)} to {_tone(settings.white)}"
     points += ", inverted" if settings.invert else ""

@@ -155,12 +155,9 @@ def _first_summary(piece: Piece, part: str) -> str:
 def _summary(kind, step) -> str:
     if not step.on:
         return "off"
-    mode = (
-        f"{BLEND_MODES[step.landing.mode].title.lower()} " if step.landing.mode != "normal" else ""
-    )
-    strength = (
-        ""
-        if step.landing.strength == 1 and not mode
-        else f"{mode}{step.landing.strength * 100:.0f} %, "
-    )
+    landing, mode = step.landing, ""
+    if landing.mode != "normal" and not kind.own_mode(step.params):
+        mode = f"{BLEND_MODES[landing.mode].title.lower()} "
+    told = mode or landing.strength != 1
+    strength = f"{mode}{landing.strength * 100:.0f} %, " if told else ""
     return strength + kind.summary(step.params)

@@ -334,3 +334,13 @@ def test_a_landing_that_is_kept_to_a_colour_begins_with_the_largest_of_its_art(
     after = type(made).objects.get(pk=made.pk).document
     held = after.stack[0] if part == "mark" else after.ground
     assert held.treatment[0].landing.limits[0].colour == colour
+
+
+def test_the_strip_tells_a_mode_only_where_it_counts(user, signed_in, scan):
+    coats = [step("coat", "multiply", 0.8, texture=scan.ref, way=way) for way in ("mode", "both")]
+    document = piece(mark(treatment=coats)).model_dump(mode="json")
+    made = actions.start(user, load(document))
+    asked = {"part": made.document.stack[0].id, "step": "bare"}
+    page = signed_in.get(reverse("strip", args=[made.pk]), asked).content.decode()
+    assert "multiply 80 %, on the art" in page
+    assert ">80 %, lights and darks" in page and "multiply 80 %, lights" not in page

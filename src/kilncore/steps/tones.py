@@ -12,12 +12,14 @@ from pydantic import model_validator
 from kilncore.graph.protocols import View
 from kilncore.model.base import Model
 from kilncore.model.region import Region
+from kilncore.model.units import format_number
 from kilncore.pixels.picture import Picture
 from kilncore.planes.surface_facts import Surface, surface_under
 from kilncore.steps.base import Remake, setting, step
 
 PLACES = 4096
 LUMA = (0.213, 0.715, 0.072)  # as feColorMatrix has it
+LEVELS = "Levels"
 
 
 def _share(title: str, text: str, default: float, soft=(0, 255), **more):
@@ -68,7 +70,7 @@ class TonesSettings(Model):
         le=360,
         step=1,
     )
-    black: float = _share("Black point", "Tones up to here become black.", 0.0, fold=True)
+    black: float = _share("Black point", "Tones up to here become black.", 0.0, group=LEVELS)
     middle: float = setting(
         1.0,
         "Middle",
@@ -78,10 +80,10 @@ class TonesSettings(Model):
         ge=0.1,
         le=10,
         step=0.05,
-        fold=True,
+        group=LEVELS,
     )
-    white: float = _share("White point", "Tones from here on become white.", 1.0, fold=True)
-    invert: bool = setting(False, "Invert", "Light becomes dark.", "toggle", fold=True)
+    white: float = _share("White point", "Tones from here on become white.", 1.0, group=LEVELS)
+    invert: bool = setting(False, "Invert", "Light becomes dark.", "toggle", group=LEVELS)
 
     @model_validator(mode="after")
     def _in_order(self):
@@ -101,6 +103,13 @@ def summary(settings: TonesSettings) -> str:
         if name != "place" and getattr(settings, name) != info.default
     ]
     return ", ".join(names[:2]) + (" …" if len(names) > 2 else "") if names else "as they are"
+
+
+def states(settings: TonesSettings) -> dict[str, str]:
+    """What the closed lines of its sheet say."""
+    black, white = (round(255 * one) for one in (settings.black, settings.white))
+    middle = "" if settings.middle == 1 else f", middle {format_number(settings.middle)}"
+    return {LEVELS: f"{black} to {white}{middle}{', inverted' if settings.invert else ''}"}
 
 
 def curve(settings: TonesSettings, tones: np.ndarray) -> np.ndarray:
@@ -150,6 +159,7 @@ def as_measured(settings: TonesSettings, surface: Surface | None) -> TonesSettin
     gives="remake",
     settings=TonesSettings,
     summary=summary,
+    states=states,
     changes={"colour"},
     planes=lambda settings, sources: (
         {"surface": surface_under(sources, settings.place)} if settings.match else {}

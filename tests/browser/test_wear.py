@@ -138,7 +138,7 @@ def test_an_undercoat_shows(worn):
     before = worn.picture()
     page.get_by_label("Shows").select_option("colour")
     worn.settle()
-    expect(page.locator(".line summary", has_text="Undercoat")).to_contain_text("#8a4b2c")
+    expect(page.locator(".line summary", has_text="Undercoat")).to_contain_text("brown")
     assert np.abs(worn.picture() - before).max() > 20
     expect(page.get_by_label("Rim", exact=True)).to_be_visible()
     expect(page.get_by_label("Blend mode", exact=True)).to_have_count(0)  # it lays itself over

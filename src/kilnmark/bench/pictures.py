@@ -26,7 +26,7 @@ from kilnmark.storage import assets
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
-CLOSE_RATIO = 6.0  # of what is wider for its height only the middle is tried
+CLOSE_RATIO = 8.0  # of what is wider for its height only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 ROOM = 0.12  # around a mark on its strip
 LEAST_AREA = 24  # px of the piece that a strip shows across

@@ -251,6 +251,11 @@ def test_a_treatment_is_kept_as_a_recipe_and_art_that_comes_in_starts_from_it(be
         assert faults(page) == []
         page.keyboard.press("p")
         expect(offer.locator(".pinned-look")).to_have_count(1)
+        for sizes in ("physical", "scaled"):  # asked anew before the other is there
+            offer.locator("[data-sizes]").select_option(sizes)
+        expect(offer.locator("[data-pin-card][aria-pressed=true]")).to_have_count(1)
+        expect(offer.locator(".tryout img[src]").first).to_be_visible()
+        expect(offer.locator(".reading")).to_be_hidden()  # nothing says that there are no recipes
         page.keyboard.press("Escape")  # skipped
         expect(offer).to_be_hidden()
         assert bench.mark("TEA")["treatment"] == []

@@ -6,7 +6,7 @@ from kilnmark.bench.tryouts.base import Candidate, Choice
 from kilnmark.recipes.actions import edits_of
 from kilnmark.recipes.models import GROUPS, Recipe
 
-FLAT = "The ground is flat: with a picture or a texture there, they lie in it."
+FLAT = "They need a surface; this ground is flat."
 RANKS = {name: number for number, (name, _) in enumerate(GROUPS)}
 
 

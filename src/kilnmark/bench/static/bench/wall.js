@@ -34,11 +34,11 @@ function place(card) {
 
 // A list that shows a wall: all at once, or, where drawing all takes long, card by card and then in order.
 export class Wall {
-  constructor(dialog, list) {
-    Object.assign(this, { dialog, list, asked: 0 });
+  constructor(dialog, list, beside) {
+    Object.assign(this, { dialog, list, beside, asked: 0 });
   }
 
-  // asked : of the address. Says why there is none, or nothing.
+  // asked : of the address. Says why there is none, or nothing; null if another wall was asked for meanwhile.
   async load(asked) {
     this.asked += 1;
     const mine = this.asked;
@@ -46,8 +46,9 @@ export class Wall {
     const wanted = () => this.dialog.open && mine === this.asked;
     this.list.textContent = "Drawing them…";
     const answer = await ask({ first: 1 });
-    if (!wanted()) return "";
+    if (!wanted()) return null;
     this.list.innerHTML = answer.ok ? answer.data : "";
+    this.beside.mark();
     (this.list.querySelector("[aria-current]") ?? this.list.querySelector(CARDS))?.focus();
     if (answer.ok && answer.filling) this.fill(ask, wanted);
     return answer.message;
@@ -67,6 +68,7 @@ export class Wall {
     const { words } = here?.closest(CARDS)?.dataset ?? {};
     const top = here?.getBoundingClientRect().top;
     this.list.innerHTML = data;
+    this.beside.mark();
     const card = words && [...this.list.querySelectorAll(CARDS)].find((one) => one.dataset.words === words);
     if (!card) return;
     card.focus({ preventScroll: true });
@@ -120,6 +122,11 @@ export class Beside {
     if (known) known.remove();
     else if (this.count < MOST_PINNED) this.row.append(this.large(card));
     else this.told("Three are pinned. Press one again to make room.");
+    this.mark();
+  }
+
+  // The cards of the list that are pinned show it.
+  mark() {
     const words = new Set([...this.row.children].map((one) => one.dataset.words));
     for (const button of this.list.querySelectorAll("[data-pin-card]")) button.setAttribute("aria-pressed", String(words.has(button.dataset.pinCard)));
   }

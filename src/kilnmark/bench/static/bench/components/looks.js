@@ -11,8 +11,8 @@ document.addEventListener("alpine:init", () => {
 
     init() {
       this.looking = new Looking(this.$root);
-      this.wall = new Wall(this.$root, this.list);
       this.beside = new Beside(this.at("beside"), this.list, (told) => { this.told = told; });
+      this.wall = new Wall(this.$root, this.list, this.beside);
       window.addEventListener("looks-wanted", ({ detail }) => this.open(detail));
     },
 
@@ -36,8 +36,10 @@ document.addEventListener("alpine:init", () => {
     async load() {
       const asked = { kind: "looks", path: this.path, part: context.choice.part, sizes: this.at("sizes").value };
       if (this.at("after").checked) asked.after = "1";
-      this.trouble = await this.wall.load(asked);
-      if (!this.trouble && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
+      const trouble = await this.wall.load(asked);
+      if (trouble === null) return; // a newer wall is on its way
+      this.trouble = trouble;
+      if (!trouble && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
     },
 
     lookAt({ target }) { this.looking.at(target); },

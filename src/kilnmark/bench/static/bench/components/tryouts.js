@@ -10,8 +10,8 @@ document.addEventListener("alpine:init", () => {
 
     init() {
       this.looking = new Looking(this.$root);
-      this.wall = new Wall(this.$root, this.list);
       this.beside = new Beside(this.$root.querySelector("[data-beside]"), this.list, (told) => { this.trouble = told; });
+      this.wall = new Wall(this.$root, this.list, this.beside);
       window.addEventListener("tryouts-wanted", ({ detail }) => this.open(detail));
     },
 
@@ -33,7 +33,7 @@ document.addEventListener("alpine:init", () => {
 
     async load() {
       const { kind, path, skip } = this;
-      this.trouble = await this.wall.load({ kind, path, skip, part: context.choice.part });
+      this.trouble = (await this.wall.load({ kind, path, skip, part: context.choice.part })) ?? this.trouble;
     },
 
     lookAt({ target }) { this.looking.at(target); },

@@ -107,7 +107,8 @@ def _holding(page: Page) -> None:
     """A blend range and what it holds back; what is kept in, with its region; the wipe and the
     linen tester."""
     _bench(page, "Night boat poster", "Night boat", "Texture coat", "")
-    page.get_by_label("Hold it by").select_option(label="Through the tones it lands on")
+    page.get_by_role("button", name="Only where").click()
+    page.locator(".hold-more .dropdown-item", has_text="Through the tones it lands on").click()
     page.locator(".range [data-tones][d*=L255]").wait_for()
     page.keyboard.press("k")
     _settled(page)
@@ -117,7 +118,8 @@ def _holding(page: Page) -> None:
     page.locator("#strip .frame", has_text="Grain").first.click()
     _settled(page)
     page.locator("[data-landing] > summary").click()
-    page.get_by_label("Hold it by").select_option(label="Kept in a region")
+    page.get_by_role("button", name="Only where").click()
+    page.locator(".hold-more .dropdown-item", has_text="Kept in a region").click()
     page.wait_for_timeout(1500)
     page.locator("[data-place-region]").click()
     page.locator('.held-looks [data-look="hatched"]').click()

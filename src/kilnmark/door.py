@@ -31,6 +31,9 @@ class Step(Asked):
 
 
 class Change(Step):
+    """visit : of a hand that goes on, as while words are typed: all of it is one state."""
+
+    visit: Token | None = None
     edits: Edits = []
     label: Annotated[str, StringConstraints(max_length=200)] = "Changed"
 
@@ -152,6 +155,9 @@ class Tried(Asked):
 
 
 class Fire(Asked):
+    """version : that is on screen; another one is not fired in its place."""
+
+    version: Version | None = None
     with_ground: bool = True
 
 

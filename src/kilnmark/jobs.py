@@ -69,7 +69,8 @@ class Job(models.Model):
     def next_waiting(cls):
         """The oldest that waits, or that nobody holds any more, taken; None if there is none."""
         now = timezone.now()
-        nobodys = Q(lease_until__lt=now) | Q(lease_until=None)
+        over = Q(lease_until__lt=now) | Q(lease_until__gt=now + 2 * LEASE)  # the clock was set back
+        nobodys = over | Q(lease_until=None)
         free = (
             cls.objects.filter(Q(stage=Stage.WAITING) | Q(nobodys, stage=Stage.RUNNING))
             .order_by("asked")

@@ -56,7 +56,8 @@ def grains(bench):
 
 def test_a_colour_by_the_bar_or_by_the_piece_and_its_counterpart_two_clicks_away(boat):
     page = boat.page
-    page.get_by_label("Hold it by").select_option(label="Kept in a colour")
+    page.get_by_role("button", name="Only where").click()
+    page.locator(".hold-more .dropdown-item", has_text="Kept in a colour").click()
     boat.settle()
     bar = page.locator(".area-colour .bar-part")
     expect(bar.nth(1)).to_be_visible()
@@ -74,9 +75,8 @@ def test_a_colour_by_the_bar_or_by_the_piece_and_its_counterpart_two_clicks_away
     listed = [one.get_attribute("title").split(",")[0] for one in bar.all()]
     assert limit["colour"] in listed
     # the counterpart: one choice of one list
-    options = page.locator(".hold-acts select option[data-opposite]")
-    other = next(n for n in range(options.count()) if "Grain" in options.nth(n).text_content())
-    page.locator(".hold-acts select").select_option(options.nth(other).get_attribute("value"))
+    page.locator(".hold-acts").get_by_role("button", name="Copy to").click()
+    page.locator(".hold-acts [data-opposite]", has_text="Grain").first.click()
     boat.settle()
     (inside,), (outside,) = (one["limits"] for one in grains(boat))
     assert inside["colour"] == outside["colour"]
@@ -93,7 +93,8 @@ def test_a_colour_by_the_bar_or_by_the_piece_and_its_counterpart_two_clicks_away
 
 def test_a_mark_that_holds_says_so_and_leaves_a_region_when_it_goes(boat):
     page = boat.page
-    page.get_by_label("Hold it by").select_option(label="Kept out of PELLWICK")
+    page.get_by_role("button", name="Only where").click()
+    page.locator(".hold-more .dropdown-item", has_text="Kept out of PELLWICK").click()
     boat.settle()
     held = boat.picture()
     boat.tab("PELLWICK")

@@ -57,6 +57,7 @@ def addresses(worked, scan, firing):
         "strip-picture": {**of_piece, "part": first, "number": 1, "key": "k"},
         "stage": of_piece,
         "change": of_piece,
+        "piece-snapshot": of_piece,
         "undo": of_piece,
         "redo": of_piece,
         "add-lettering": of_piece,

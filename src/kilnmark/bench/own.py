@@ -9,9 +9,15 @@ from kilnmark.pieces.models import Piece
 
 STALE = {
     "reason": "stale",
-    "message": "This piece was changed elsewhere, perhaps in another tab. Nothing is lost: "
-    "show the newest state and make your last change again.",
+    "message": "This piece was changed elsewhere, perhaps in another tab.",
 }
+
+
+def stale(newest: dict | None = None) -> JsonResponse:
+    """What was asked for is of a state that is no longer the newest. newest : told, so that what was
+    changed here can be made again on it.
+    """
+    return JsonResponse(STALE | ({"newest": newest} if newest else {}), status=409)
 
 
 SUPERSEDED = {"reason": "superseded", "message": "A newer picture was asked for."}

@@ -16,7 +16,7 @@ from kilnmark.bench import (
 )
 from kilnmark.bench.filling_in import filled_in
 from kilnmark.bench.hatching import LOOKS
-from kilnmark.bench.own import STALE, newest, own_piece
+from kilnmark.bench.own import newest, own_piece, stale
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
 from kilnmark.storage import assets
@@ -30,7 +30,7 @@ def stage(request, piece_id):
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.Stage)
     if asked.version != piece.version:
-        return JsonResponse(STALE, status=409)
+        return stale()
     document, files = _edited(request, piece, asked.edits)
     document = see_through(document, asked.see) if asked.see else document
     document = without_something(document, asked.without) if asked.without else document
@@ -62,7 +62,7 @@ def held_view(request, piece_id):
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.HeldBack)
     if asked.version != piece.version:
-        return JsonResponse(STALE, status=409)
+        return stale()
     document, files = _edited(request, piece, asked.edits)
     view = pictures.view_of(asked.view)
 

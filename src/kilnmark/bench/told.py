@@ -18,7 +18,7 @@ from kilnmark.bench import (
     tryouts,
 )
 from kilnmark.bench.filling_in import filled_in
-from kilnmark.bench.own import STALE, decimal, number, own_piece
+from kilnmark.bench.own import decimal, number, own_piece, stale
 from kilnmark.bench.readings import readings_of_step
 from kilnmark.pieces import actions, artworks
 from kilnmark.private import kept_by_key
@@ -93,7 +93,7 @@ def tried(request, piece_id):
         },
     )
     if asked.version != piece.version:
-        return JsonResponse(STALE, status=409)
+        return stale()
     document = edits.apply(piece.document, filled_in(piece, asked.edits))
     actions.check_owned(request.user, document)
     large = "large" in request.GET

@@ -15,6 +15,7 @@ urlpatterns = [
     path("colours/", told.colours, name="piece-colours"),
     path("tryouts/", told.tryouts_wall, name="piece-tryouts"),
     path("tried/", told.tried, name="tried"),
+    path("snapshot/", views.snapshot_view, name="piece-snapshot"),
     path("change/", views.change, name="change"),
     path("undo/", views.undo, name="undo"),
     path("redo/", views.redo, name="redo"),

@@ -16,7 +16,7 @@ from kilnmark.bench import (
     strip,
 )
 from kilnmark.bench.filling_in import filled_in
-from kilnmark.bench.own import STALE, decimal, number, own_piece
+from kilnmark.bench.own import decimal, number, own_piece, stale
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.pieces import actions, artworks
 from kilnmark.private import kept_by_key
@@ -113,6 +113,12 @@ def sheet(request, piece_id):
     )
 
 
+@require_GET
+def snapshot_view(request, piece_id):
+    """The newest state, for a page that knows an older one."""
+    return JsonResponse(snapshot(own_piece(request, piece_id)))
+
+
 @require_POST
 def change(request, piece_id):
     return _moved(
@@ -122,9 +128,10 @@ def change(request, piece_id):
         lambda piece, asked: actions.change(
             piece,
             asked.version,
-            filled_in(piece, asked.edits),
+            lambda _: filled_in(piece, asked.edits),
             asked.label,
             asked.token,
+            asked.visit,
         ),
     )
 
@@ -191,7 +198,7 @@ def bring_in(request, piece_id):
             asked.token,
         )
     except actions.Stale:
-        return JsonResponse(STALE, status=409)
+        return stale(snapshot(own_piece(request, piece_id)))
     return JsonResponse(snapshot(own_piece(request, piece_id)) | {"note": " ".join(notes)})
 
 
@@ -225,5 +232,5 @@ def _moved(request, piece_id, model, action):
     try:
         action(piece, door.asked(request, model))
     except actions.Stale:
-        return JsonResponse(STALE, status=409)
+        return stale(snapshot(own_piece(request, piece_id)))
     return JsonResponse(snapshot(own_piece(request, piece_id)))

@@ -1,8 +1,10 @@
 from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, render
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods, require_POST
 
+from kilncore.document import dump
 from kilnmark import door
+from kilnmark.bench.own import stale
 from kilnmark.firings import actions, kiln
 from kilnmark.firings.models import Firing
 from kilnmark.pieces.models import Piece
@@ -14,12 +16,27 @@ def listing(request):
     )
 
 
-@require_POST
+@require_http_methods(["GET", "POST"])
 def ask(request, piece_id):
-    piece = get_object_or_404(Piece, pk=piece_id, owner=request.user)
-    firing = actions.ask(piece, door.asked(request, door.Fire).with_ground)
+    """Put a piece in line for the kiln; a GET tells of what was last asked of it."""
+    piece = get_object_or_404(Piece.objects.here(), pk=piece_id, owner=request.user)
+    if request.method == "GET":
+        return JsonResponse(_last(piece))
+    asked = door.asked(request, door.Fire)
+    if asked.version not in (None, piece.version):
+        return stale()
+    firing = actions.ask(piece, asked.with_ground)
     kiln.wake()
     return JsonResponse(_status(firing), status=201)
+
+
+def _last(piece: Piece) -> dict:
+    """current : whether it was fired of what the piece is now."""
+    firing = piece.firings.order_by("-asked").first()
+    if firing is None:
+        return {}
+    current = firing.document == dump(piece.document) and firing.path.exists()
+    return _status(firing) | {"current": current, "with_ground": firing.with_ground}
 
 
 def status(request, firing_id):

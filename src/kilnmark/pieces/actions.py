@@ -18,6 +18,7 @@ from kilncore.artwork.intake import BroughtIn, brought_in
 from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError, UnusableFile
+from kilncore.layout.checking import check_layout
 from kilncore.model.files import ArtHash, FontHash, PictureHash, StrokesHash, TextureHash
 from kilncore.system.hardware import PROCESSORS
 from kilnmark.faces.models import Font
@@ -45,6 +46,7 @@ class Stale(Exception):
 def start(owner, document: Document) -> Piece:
     """A new piece with that document as its first state."""
     check_owned(owner, document)
+    check_layout(document)
     width, height = document.size_px
     piece = Piece.objects.create(
         owner=owner, title=document.title, width=width, height=height, ppi=document.ppi
@@ -61,28 +63,54 @@ def copied(document: Document) -> Document:
 
 
 def change(
-    piece: Piece, version: int, changes: list[dict] | Callable, label: str, token: str | None = None
+    piece: Piece,
+    version: int,
+    changes: list[dict] | Callable,
+    label: str,
+    token: str | None = None,
+    visit: str | None = None,
+    bring: Callable[[], object] = lambda: None,
 ) -> Piece:
     """Apply edits to the newest version; Stale if `version` is not that one, KilnError if they do
     not fit.
 
     changes : edits, or a function from the document to edits. token : a change that is sent twice
-    is applied once.
+    is applied once. visit : changes of one visit, as of words that are typed, are one state: each is
+    made on what was there before the visit. bring : stores rows that the edits name.
+
+    The edits are worked out before the database is held: nobody else's writes wait for them.
     """
+    piece = _newest(piece)
+    if _known(piece, token):
+        return piece
+    _check_version(piece, version)
+    before = _before(piece, visit)
+    files = Brought(assets())
+    found = changes(before.document) if callable(changes) else changes
+    document = edits.apply(before.document, found, files)
+    check_layout(document)
     with transaction.atomic():
-        piece = Piece.objects.select_related("head", "owner").get(pk=piece.pk)
+        piece = _newest(piece)
         if _known(piece, token):
             return piece
         _check_version(piece, version)
-        files = Brought(assets())
-        found = changes(piece.document) if callable(changes) else changes
-        document = edits.apply(piece.document, found, files)
+        bring()
         check_owned(piece.owner, document, files.names)
         if document != piece.document:
             files.store(piece.owner)
-            _go_on(piece, document, label)
+            _go_on(piece, document, label, before, visit)
         _note(piece, token)
         return piece
+
+
+def _newest(piece: Piece) -> Piece:
+    return Piece.objects.select_related("head", "head__parent", "owner").get(pk=piece.pk)
+
+
+def _before(piece: Piece, visit: str | None) -> State:
+    """The state that a change is made on: of a visit that goes on, the one before it."""
+    head = piece.head
+    return head.parent if visit and head.visit == visit and head.parent else head
 
 
 @transaction.atomic
@@ -90,22 +118,34 @@ def become(
     piece: Piece, version: int, document: Document, label: str, token: str | None = None
 ) -> Piece:
     """One of its own earlier documents, as one more state; Stale if `version` is not the newest."""
-    piece = Piece.objects.select_related("head", "owner").get(pk=piece.pk)
+    piece = _newest(piece)
     if _known(piece, token):
         return piece
     _check_version(piece, version)
     check_owned(piece.owner, document)
+    check_layout(document)
     if document != piece.document:
         _go_on(piece, document, label)
     _note(piece, token)
     return piece
 
 
-def _go_on(piece: Piece, document: Document, label: str) -> None:
-    """Stand on a new state after the present one."""
-    state = State.of(document, piece=piece, parent=piece.head, label=label[:120])
-    State.objects.filter(pk=piece.head_id).update(onward=state)
+def _go_on(
+    piece: Piece,
+    document: Document,
+    label: str,
+    before: State | None = None,
+    visit: str | None = None,
+) -> None:
+    """Stand on a new state after `before`, or the present one. What a visit left on its way is not
+    kept, unless it was pinned meanwhile.
+    """
+    left, before = piece.head, before or piece.head
+    state = State.of(document, piece=piece, parent=before, label=label[:120], visit=visit or "")
+    State.objects.filter(pk=before.pk).update(onward=state)
     _stand_on(piece, state, document)
+    if left != before and not left.pins.exists() and not left.children.exists():
+        left.delete()
 
 
 @transaction.atomic
@@ -152,14 +192,14 @@ class Upload:
 
 def bring_in(owner, name: str, data: bytes) -> Artwork:
     """Make sure that a drawing or picture can be shown, and keep it. UnusableFile keeps nothing."""
-    return _kept(owner, name, brought_in(data))
+    return _kept(_artwork(owner, name, brought_in(data)))
 
 
 def start_from(owner, upload: Upload, describe: Callable) -> Piece:
     """A new piece made of a file: describe(artwork) is its document."""
     found = brought_in(upload.data)
     with transaction.atomic():
-        return start(owner, describe(_kept(owner, upload.name, found)))
+        return start(owner, describe(_kept(_artwork(owner, upload.name, found))))
 
 
 def bring_onto(
@@ -178,15 +218,15 @@ def bring_onto(
         return ()
     _check_version(Piece.objects.get(pk=piece.pk), version)
     found, notes = _examined(uploads)  # takes its time: nobody else's writes wait for it
-    with transaction.atomic():
-        locked = Piece.objects.select_related("owner").get(pk=piece.pk)
-        if _known(locked, token):
-            return ()
-        _check_version(locked, version)
-        artworks = [_kept(locked.owner, name, one) for name, one in found]
-        change(
-            locked, version, lambda document: edits_of(document, artworks), label(len(found)), token
-        )
+    artworks = [_artwork(piece.owner, name, one) for name, one in found]
+    change(
+        piece,
+        version,
+        lambda document: edits_of(document, artworks),
+        label(len(found)),
+        token,
+        bring=lambda: [_kept(row) for row in artworks],
+    )
     return notes
 
 
@@ -223,22 +263,28 @@ def _title(name: str) -> str:
     return " ".join(re.split(r"[\s_-]+", PurePath(name).stem)).strip()[:80] or "Artwork"
 
 
-def _kept(owner, name: str, found: BroughtIn) -> Artwork:
-    artwork, fresh = Artwork.objects.get_or_create(
+def _artwork(owner, name: str, found: BroughtIn) -> Artwork:
+    """What came in, its file kept, and no row of it yet."""
+    return Artwork(
         owner=owner,
         hash=assets().keep(found.data),
-        defaults={
-            "name": _title(name),
-            "kind": found.kind,
-            "width": found.width,
-            "height": found.height,
-            "facts": found.facts,
-        },
+        name=_title(name),
+        kind=found.kind,
+        width=found.width,
+        height=found.height,
+        facts=found.facts,
     )
-    if not fresh:
-        artwork.facts, artwork.binned = artwork.facts or found.facts, None
+
+
+def _kept(artwork: Artwork) -> Artwork:
+    """Its row; one that its owner has already comes back out of the bin."""
+    known = Artwork.objects.filter(owner=artwork.owner, hash=artwork.hash).first()
+    if known is None:
         artwork.save()
-    return artwork
+        return artwork
+    known.facts, known.binned = known.facts or artwork.facts, None
+    known.save()
+    return known
 
 
 def names_files(edits: list[dict]) -> bool:

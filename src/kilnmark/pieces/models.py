@@ -70,12 +70,14 @@ class State(models.Model):
     last stood on.
 
     Nothing is cut off when one undoes and then takes another way; the old way stays in the table.
+    visit : which changes go into one state, as words while they are typed.
     """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="states")
     parent = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="children")
     onward = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="+")
     label = models.CharField(max_length=120)
+    visit = models.CharField(max_length=60, default="", blank=True)
     compressed = models.BinaryField()
     made = models.DateTimeField(auto_now_add=True)
 

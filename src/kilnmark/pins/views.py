@@ -7,7 +7,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore.engine.without import without_something
 from kilnmark import door
 from kilnmark.bench import pictures
-from kilnmark.bench.own import STALE, newest, own_piece
+from kilnmark.bench.own import newest, own_piece, stale
 from kilnmark.bench.readings import readings_of_step
 from kilnmark.bench.snapshot import snapshot
 from kilnmark.pieces import actions as pieces
@@ -45,7 +45,7 @@ def pin(request, piece_id):
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.Pinned)
     if asked.version != piece.version:
-        return JsonResponse(STALE, status=409)
+        return stale()
     actions.pin(piece, asked.name)
     return _listing(request, piece)
 
@@ -64,7 +64,7 @@ def restore(request, pin_id):
     try:
         piece = actions.restore(found, asked.version, asked.token)
     except Stale:
-        return JsonResponse(STALE, status=409)
+        return stale(snapshot(own_piece(request, found.piece_id)))
     return JsonResponse(snapshot(own_piece(request, piece.pk)))
 
 
@@ -110,7 +110,7 @@ def state_restore(request, piece_id, state_id):
             piece, asked.version, state.document, f"Back to “{state.label[:60]}”", asked.token
         )
     except Stale:
-        return JsonResponse(STALE, status=409)
+        return stale(snapshot(own_piece(request, piece_id)))
     return JsonResponse(snapshot(own_piece(request, piece_id)))
 
 

@@ -6,7 +6,7 @@ from kilnmark.preps import views
 from kilnmark.preps.views import of_shelf, of_use
 
 SHARED = ("sheet", "picture", "trial", "source", "ready", "file", "sample", "uses", "everywhere")
-ON_SHELF = ("change", "undo", "redo", "rename")
+ON_SHELF = ("snapshot", "change", "undo", "redo", "rename")
 
 urlpatterns = [
     path("shelf/<uuid:texture_id>/prep/", views.newest, name="prep-newest"),

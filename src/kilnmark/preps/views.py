@@ -11,7 +11,7 @@ from kilncore.prep.chain import makes_seamless
 from kilncore.prep.seamless import Seamless
 from kilncore.system.files import HALF
 from kilnmark import door
-from kilnmark.bench.own import STALE
+from kilnmark.bench.own import stale
 from kilnmark.pictures import draft, png_of
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.textures import uses_of
@@ -148,6 +148,12 @@ def _image(pixels) -> HttpResponse:
 
 
 @require_GET
+def snapshot(request, target):
+    """The newest state, for a page that knows an older one."""
+    return JsonResponse(target.snapshot())
+
+
+@require_GET
 def sample(request, target):
     """The middle of the ready texture at its true pixels. The address says of which version."""
     texture = pictures.at_stage(target.ref(), None, False)
@@ -191,7 +197,7 @@ def _moved(request, target, model, action):
     try:
         action(door.asked(request, model))
     except Stale:
-        return JsonResponse(STALE, status=409)
+        return stale(on_shelf(request.user, target.prep.pk).snapshot())
     return JsonResponse(on_shelf(request.user, target.prep.pk).snapshot())
 
 

@@ -4,7 +4,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from kilnmark import door
-from kilnmark.bench.own import STALE, own_piece
+from kilnmark.bench.own import own_piece, stale
 from kilnmark.private import kept_by_key
 from kilnmark.recipes import actions, pictures, shipped
 from kilnmark.recipes.models import GROUPS, Recipe
@@ -37,7 +37,7 @@ def keep(request, piece_id):
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.Kept)
     if asked.version != piece.version:
-        return JsonResponse(STALE, status=409)
+        return stale()
     made = actions.keep(
         request.user, piece.document, asked.part, asked.name, asked.note, asked.group
     )

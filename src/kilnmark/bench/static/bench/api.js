@@ -5,6 +5,7 @@ const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? d
 const LOST = "Kilnmark does not answer. What you change is kept here, and goes on when it is back.";
 const SIGNED_OUT = "You were signed out. What you change is kept here; sign in again, here or in another tab, and it goes on.";
 const FAILED = "That did not work. Nothing was changed.";
+const KEPT_ALIVE = 30_000; // bytes: browsers refuse more than 64 kB of such requests together
 const PASSING = [0, 401, 429, 500, 502, 503, 504, 507]; // statuses of what may go well a little later
 
 const signedOut = (response, data) => response.status === 401 || data?.reason === "signed-out" || (response.redirected && response.url.includes("/sign-in/"));
@@ -14,9 +15,15 @@ async function told(response) {
   return json ? response.json() : response.text();
 }
 
+// What a proxy or a hotel's network says in our place is no answer.
+function ours(response) {
+  if (!response.headers.has("X-Kilnmark")) throw new Error("somebody else answered");
+  return response;
+}
+
 async function answer(request) {
   try {
-    const response = await request;
+    const response = ours(await request);
     const data = await told(response);
     if (signedOut(response, data)) return { ok: false, status: 401, data: {}, message: SIGNED_OUT, signedOut: true };
     return { ok: response.ok, status: response.status, data, message: data.message || (response.ok ? "" : FAILED), filling: response.headers.get("X-Filling") === "1" };
@@ -32,7 +39,8 @@ export function post(url, data) {
   const form = data instanceof FormData;
   const headers = { "X-CSRFToken": token(), Accept: "application/json" };
   if (!form) headers["Content-Type"] = "application/json";
-  return answer(fetch(url, { method: "POST", headers, body: form ? data : JSON.stringify(data) }));
+  const body = form ? data : JSON.stringify(data);
+  return answer(fetch(url, { method: "POST", headers, body, keepalive: !form && body.length < KEPT_ALIVE })); // goes on when the page ends
 }
 
 export const get = (url) => answer(fetch(url, { headers: { Accept: "text/html" } }));
@@ -41,7 +49,7 @@ export const getJson = (url) => answer(fetch(url, { headers: { Accept: "applicat
 export async function picture(url, data, signal) {
   const headers = { "X-CSRFToken": token(), Accept: "application/json", "Content-Type": "application/json" };
   try {
-    const response = await fetch(url, { method: "POST", headers, body: JSON.stringify(data), signal });
+    const response = ours(await fetch(url, { method: "POST", headers, body: JSON.stringify(data), signal }));
     if (response.ok && response.headers.get("content-type")?.startsWith("image/")) return { ok: true, image: await decoded(await response.blob()), told: response.headers.get("X-Told") ?? "" };
     const data_ = await told(response);
     if (signedOut(response, data_)) return { ok: false, status: 401, message: SIGNED_OUT, signedOut: true };

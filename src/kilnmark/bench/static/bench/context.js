@@ -15,6 +15,7 @@ export const context = {
   openMark: null,
   openFire: null,
   openSignIn: null,
+  focusStep: null, // the id of a step whose picture has the focus once it is there
 };
 
 // What is % of, in a part: the unit of its frame, document px.

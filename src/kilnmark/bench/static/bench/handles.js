@@ -13,6 +13,7 @@ const ARM = 46;
 const LARGE = 0.5; // of the page
 const LEAST_FRAME = 4; // px of the screen: less is a click
 const CORNERS = ["Upper left", "Upper right", "Lower right", "Lower left"];
+const REST_MS = 350;
 const SIDE_POINTS = 12; // of a side that may be bent
 const CROSSED = "Four corners must go round in order, and these cross. The last corners were kept. Drag this corner back to its own side.";
 
@@ -21,6 +22,31 @@ const make = (name, attributes) => {
   for (const [key, value] of Object.entries(attributes)) element.setAttribute(key, value);
   return element;
 };
+
+// What is drawn, in the place of what was. What is of the same sort stays the same element: a press that began on it ends on it, and
+// two make a double-click.
+function put(overlay, wanted) {
+  const there = [...overlay.children];
+  const alike = (fresh) => there.findIndex((one) => one.tagName === fresh.tagName && one.getAttribute("class") === fresh.getAttribute("class"));
+  const shown = wanted.map((fresh) => {
+    const at = alike(fresh);
+    return at < 0 ? fresh : become(there.splice(at, 1)[0], fresh);
+  });
+  for (const rest of there) rest.remove();
+  let next = overlay.firstElementChild;
+  for (const one of shown) {
+    if (one === next) next = next.nextElementSibling;
+    else overlay.insertBefore(one, next);
+  }
+}
+
+// A style that is set by its attribute would breach the policy.
+function become(element, fresh) {
+  for (const { name } of [...element.attributes]) if (name !== "style" && !fresh.hasAttribute(name)) element.removeAttribute(name);
+  for (const { name, value } of fresh.attributes) if (name !== "style" && element.getAttribute(name) !== value) element.setAttribute(name, value);
+  element.style.cssText = fresh.style.cssText;
+  return element;
+}
 
 export class Handles {
   constructor(overlay, stage, session, page) {
@@ -34,11 +60,13 @@ export class Handles {
 
   // A change was stored: the boxes are the stored ones again, unless a hand is still on them.
   settle() {
-    if (!this.dragging) Object.assign(this, { live: null, ring: null });
+    if (!this.dragging && !this.nudging) Object.assign(this, { live: null, ring: null });
     this.draw();
   }
 
+  // What a hand moved by keys is stored before another thing is held.
   hold(target) {
+    this.session.flush();
     Object.assign(this, { target, live: null, ring: null });
     this.draw();
   }
@@ -58,13 +86,12 @@ export class Handles {
   draw(guides = []) {
     const focused = this.overlay.contains(document.activeElement);
     const { side, corner } = (focused && document.activeElement.dataset) || {};
-    this.overlay.replaceChildren();
     if (this.target?.drawsItself) {
-      this.overlay.append(...this.target.parts(this, make));
+      put(this.overlay, this.target.parts(this, make));
       if (side) this.overlay.querySelector(`[data-side="${side}"]`)?.focus({ preventScroll: true });
       return;
     }
-    if (!this.box) return;
+    if (!this.box) return void put(this.overlay, []);
     const shape = this.shape();
     const points = shape.ring.map(([x, y]) => this.stage.view.toStage(x, y));
     const edge = shape.outline.map(([x, y]) => this.stage.view.toStage(x, y)).join(" ");
@@ -73,9 +100,9 @@ export class Handles {
     if (this.target.leftOut) body.style.fill = "url(#unseen)";
     const bent = shape.outline.length > 4 || this.target.byCorners ? [make("polygon", { class: shape.crossed ? "laid crossed" : "laid", points: edge })] : [];
     const grips = this.target.byCorners ? this.corners(points) : this.ticks(points);
-    this.overlay.append(...guides.flatMap((guide) => this.guide(guide)), ...this.outlines(), ...bent, body, ...grips, ...(this.target.locked ? [] : this.arm(points)));
+    put(this.overlay, [...guides.flatMap((guide) => this.guide(guide)), ...this.outlines(), ...bent, body, ...grips, ...(this.target.locked ? [] : this.arm(points))]);
     if (corner) this.overlay.querySelector(`[data-corner="${corner}"]`)?.focus({ preventScroll: true });
-    else if (focused) body.focus({ preventScroll: true });
+    else if (focused) this.overlay.querySelector(".body").focus({ preventScroll: true });
   }
 
   // What is drawn around what is chosen, on the piece: its four corners, and the points along its sides where they may be bent.
@@ -161,6 +188,7 @@ export class Handles {
   // A press on a mark that is not chosen chooses it; on the chosen one it begins to drag.
   press(event) {
     if (event.button || this.panning) return;
+    this.session.flush();
     const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
     if (event.target.dataset.side) return void this.pressSide(event, at);
     if (event.target.dataset.corner) return void this.pressCorner(event);
@@ -266,6 +294,13 @@ export class Handles {
     });
   }
 
+  // As a press on it would.
+  choose(event) {
+    const { left, top } = this.overlay.getBoundingClientRect();
+    const found = this.find(this.stage.view.toPiece(event.clientX - left, event.clientY - top));
+    if (found) this.onpick(found);
+  }
+
   open(event) {
     const at = this.stage.view.toPiece(event.offsetX, event.offsetY);
     const found = this.find(at);
@@ -307,6 +342,15 @@ export class Handles {
     this.session.draft(this.target.edits(box));
   }
 
+  // Stored when the keys rest, or before anything else is done.
+  soon(work) {
+    this.nudging = true;
+    this.session.later(() => {
+      this.nudging = false;
+      work();
+    }, REST_MS, "handles");
+  }
+
   finish() {
     if (!this.live) return;
     const edits = this.target.edits(this.live);
@@ -319,8 +363,7 @@ export class Handles {
     const far = event.shiftKey ? 10 : 1;
     const ring = [...this.shape().ring];
     this.putCorner(ring, corner, [ring[corner][0] + step[0] * far, ring[corner][1] + step[1] * far]);
-    clearTimeout(this.nudging);
-    this.nudging = setTimeout(() => this.finishCorners(), 350);
+    this.soon(() => this.finishCorners());
   }
 
   nudge(event) {
@@ -338,8 +381,7 @@ export class Handles {
     event.preventDefault();
     const far = event.shiftKey ? 10 : 1;
     this.put({ ...this.box, x: this.box.x + step[0] * far, y: this.box.y + step[1] * far });
-    clearTimeout(this.nudging);
-    this.nudging = setTimeout(() => this.finish(), 350);
+    this.soon(() => this.finish());
   }
 }
 

@@ -2,7 +2,10 @@
 
 import { context } from "./context.js";
 
-const typing = (target) => target.closest("input:not([type=range]):not([type=checkbox]), textarea, select, dialog[open]");
+const FIELD = "input:not([type=range], [type=checkbox], [type=radio]), textarea, select, [contenteditable]";
+
+// Keys are letters in a field, and belong to a dialog while one is open, whatever has the focus.
+const elsewhere = ({ target, defaultPrevented }) => defaultPrevented || target.closest(FIELD) || document.querySelector("dialog[open]");
 
 export function listen(bench) {
   const acts = {
@@ -14,7 +17,7 @@ export function listen(bench) {
   const off = { n: "step", a: "treatments" };
 
   document.addEventListener("keydown", (event) => {
-    if (typing(event.target)) return;
+    if (elsewhere(event)) return;
     const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
     if (event.ctrlKey || event.metaKey) {
       if (key === "z" || key === "y") {

@@ -56,8 +56,7 @@ export class PageEdges {
     const by = step[0] * across + step[1] * down;
     if (!by) return false;
     this.move(side, this.room[side] + by * far);
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.store(), REST_MS);
+    this.session.later(() => this.store(), REST_MS, "page edges");
     return true;
   }
 

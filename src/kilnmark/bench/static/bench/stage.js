@@ -24,6 +24,7 @@ export class Stage extends EventTarget {
     this.shown = null;
     session.addEventListener("draft", () => this.move());
     session.addEventListener("told", () => this.rest(0));
+    session.addEventListener("saving", () => this.tellAgain());
     session.addEventListener("signed-in", () => this.rest(0));
     new ResizeObserver(() => this.resized()).observe(element);
   }
@@ -43,12 +44,14 @@ export class Stage extends EventTarget {
 
   show(point) {
     this.point = point;
+    this.tellAgain();
     this.rest(0);
   }
 
   lookWithout(without) {
     if (this.without === without) return;
     this.without = without;
+    this.tellAgain();
     this.rest(0);
   }
 
@@ -60,6 +63,7 @@ export class Stage extends EventTarget {
 
   move() {
     this.abort?.abort();
+    this.tellAgain();
     this.wanted = "draft";
     this.send();
     this.rest(REST_MS);
@@ -67,6 +71,7 @@ export class Stage extends EventTarget {
 
   rest(delay) {
     clearTimeout(this.timer);
+    this.tellAgain();
     this.timer = setTimeout(() => {
       this.wanted = "exact";
       this.send();
@@ -112,8 +117,7 @@ export class Stage extends EventTarget {
       if (this.wanted) return; // something moved meanwhile
       this.tell("sharpening", (done + 1) / parts.length);
     }
-    const newest = !this.wanted && this.session.unsaved.length === 0 && !asked.unsaved;
-    this.tell(newest ? "exact" : "draft");
+    this.tell(asked.unsaved || !this.session.resting ? "draft" : "exact");
   }
 
   async fetch(asked, region) {
@@ -131,7 +135,7 @@ export class Stage extends EventTarget {
     const place = { left: x, top: y, width: right - x, height: bottom - y, zoom, dpr: (window.devicePixelRatio || 1) / coarse };
     const edits = this.session.unsaved;
     const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point, see: this.see, without: this.without };
-    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, see: this.see, without: this.without, unsaved: edits.length > 0 };
+    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, see: this.see, without: this.without, unsaved: edits.length > 0, of: this.meant, version: data.version };
   }
 
   // The finished pixels of a part, whatever is shown: for the linen tester.
@@ -173,20 +177,34 @@ export class Stage extends EventTarget {
     this.place();
   }
 
-  tell(quality, share = 0) {
-    this.element.dataset.quality = quality;
-    this.element.dataset.version = this.session.version;
-    this.dispatchEvent(new CustomEvent("told", { detail: { quality, share, point: this.shown.point, see: this.shown.see, without: this.shown.without } }));
+  // All that the picture is to show, now.
+  get meant() {
+    const { session: { version, unsaved }, point, see, without } = this;
+    return JSON.stringify([version, unsaved, point, see, without]);
   }
+
+  // A picture of an older state is told as one that is behind, until a newer one lies there.
+  tell(quality, share = 0) {
+    const { of, version, point, see, without } = this.shown;
+    const now = of === this.meant ? quality : "behind";
+    this.told = { quality, share };
+    this.element.dataset.quality = now;
+    this.element.dataset.version = version;
+    this.dispatchEvent(new CustomEvent("told", { detail: { quality: now, share, point, see, without } }));
+  }
+
+  tellAgain() { if (this.told) this.tell(this.told.quality, this.told.share); }
 
   failed(answer, asked) {
     if (answer.aborted || answer.reason === "superseded") return;
-    // a change of our own was saved while this picture was asked for: the next one is on its way
-    if (answer.reason === "stale" && (this.session.queue.length || asked.data.version !== this.session.version)) return;
-    // a change that an earlier visit sent was stored while this page came: nothing was done here yet, and it comes anew
-    if (answer.reason === "stale" && !this.shown && !this.session.unsaved.length) return void window.location.reload();
+    if (answer.reason === "stale") return void this.outdated(asked);
     if (passes(answer)) this.rest(AGAIN_MS);
-    this.session.say("trouble", { message: answer.message, stale: answer.reason === "stale", signedOut: answer.signedOut });
+    this.session.say("trouble", { message: answer.message, signedOut: answer.signedOut });
+  }
+
+  // A change of our own was saved while this picture was asked for: the next one is on its way. Else somebody changed the piece.
+  outdated(asked) {
+    if (!this.session.queue.length && asked.data.version === this.session.version) this.session.renew();
   }
 
   // Lay the picture where its region is now.

@@ -1,7 +1,9 @@
 // Words edited on the piece: a field laid over them, set as they are, in which only the caret and what is selected show.
-// What is typed is drawn beneath it; resting stores it. Escape, Ctrl and Enter, or a click elsewhere, ends it.
+// What is typed is drawn beneath it and goes into the line at once, one state for one visit. Escape, Ctrl and Enter, or a click
+// elsewhere, ends it.
 
-const REST_MS = 1500;
+import { newVisit } from "../controls/lib/visits.js";
+
 const ASCENT = 0.8; // of every face, so that the browser puts the baseline where we do
 const STAND_INS = ["noto-sans-bold", "rubik-bold"];
 const CASES = { typed: "none", capitals: "uppercase", small: "lowercase" };
@@ -30,9 +32,8 @@ export class WordsOnPiece {
   async open(id) {
     if (this.id) this.close();
     this.id = id;
+    this.visit = newVisit();
     const { art } = this;
-    await Promise.all([art.font, ...STAND_INS].map((ref) => faceOf(ref, this.base)));
-    if (this.id !== id) return;
     const field = document.createElement("textarea");
     Object.assign(field, { className: "words-on-piece", value: art.text, maxLength: 500, spellcheck: false, dir: "auto", rows: 1 });
     field.setAttribute("aria-label", "Words on the piece");
@@ -44,6 +45,8 @@ export class WordsOnPiece {
     this.place();
     field.focus({ preventScroll: true });
     field.select();
+    await Promise.all([art.font, ...STAND_INS].map((ref) => faceOf(ref, this.base))); // what is typed meanwhile is not lost
+    this.place();
   }
 
   listen(field) {
@@ -62,17 +65,10 @@ export class WordsOnPiece {
 
   typed() {
     this.place();
-    this.session.draft([{ op: "set", path: this.path, value: this.field.value }]);
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.store(), REST_MS);
-  }
-
-  store() {
-    clearTimeout(this.resting);
-    const { art } = this;
-    if (!art || this.field.value === this.sent) return void this.session.dropDraft();
-    this.sent = this.field.value; // it may still be on its way: going back to what was is a change too
-    this.session.change([{ op: "set", path: this.path, value: this.field.value }], "Words", { reload: true });
+    const { value } = this.field;
+    if (!this.art || value === this.sent) return;
+    this.sent = value;
+    this.session.change([{ op: "set", path: this.path, value }], "Words", { reload: true, visit: this.visit });
   }
 
   told() {
@@ -83,13 +79,12 @@ export class WordsOnPiece {
 
   close() {
     if (!this.field) return void (this.id = null);
-    this.store();
+    this.typed();
     this.end();
   }
 
   end() {
     const { field } = this;
-    clearTimeout(this.resting);
     Object.assign(this, { field: null, id: null });
     this.stage.element.classList.remove("writing");
     field.remove();

@@ -3,7 +3,9 @@
 
 import { fromPx, lengthPx } from "./lib/geometry.js";
 import { formatNumber } from "./lib/numbers.js";
+import { newVisit } from "./lib/visits.js";
 
+const MOVES = ["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "PageUp", "PageDown", "Home", "End"];
 const SELECTOR = "input[data-path], textarea[data-path], select[data-path]";
 
 document.addEventListener("alpine:init", () => {
@@ -13,9 +15,19 @@ document.addEventListener("alpine:init", () => {
     get twin() { return this.$root.querySelector("[data-twin]"); },
     get unit() { return this.$root.querySelector("[data-unit]"); },
 
+    // Keys on a slider or a number, pressed or held: one change when they rest. Of words, one for as long as one is in them.
+    keyed: false, visit: "",
+
+    init() {
+      this.$root.addEventListener("keydown", ({ key }) => { this.keyed = MOVES.includes(key); });
+      this.$root.addEventListener("pointerdown", () => { this.keyed = false; });
+      this.$root.addEventListener("focusin", () => { this.visit = newVisit(); });
+    },
+
     moved(event) {
       const input = event.target;
       if (input.matches("select, [type=checkbox]")) return;
+      if (input.matches("textarea")) return void this.settled(event);
       const typed = input === this.twin;
       if (typed) this.carrier.value = input.value;
       else this.show(this.carrier.value);
@@ -36,7 +48,9 @@ document.addEventListener("alpine:init", () => {
       if (event.target === this.unit) this.changeUnit();
       const edit = this.edit(event.target === this.twin ? this.twin.value : this.carrier.value);
       const { title, reload } = this.carrier.dataset;
-      this.$dispatch("control-change", { edits: edit ? [edit] : [], label: title || "Changed", reload: reload !== undefined });
+      const goesOn = this.keyed && event.target.matches("[type=range], [type=number]") && { keys: true };
+      const words = event.target.matches("textarea") && { visit: this.visit };
+      this.$dispatch("control-change", { edits: edit ? [edit] : [], label: title || "Changed", reload: reload !== undefined, ...goesOn, ...words });
     },
 
     edit(value) {

@@ -8,7 +8,7 @@ const OPPOSITE = { left: "right", right: "left", top: "bottom", bottom: "top" };
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("crop", () => ({
-    values: {}, resting: 0,
+    values: {},
 
     init() { this.refresh(); },
 
@@ -42,8 +42,7 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
       const { side } = event.currentTarget.dataset;
       this.put(side, this.values[side] + way * (event.shiftKey ? 0.05 : 0.005));
-      clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.commit(), 350);
+      this.commit({ keys: true });
     },
 
     typed({ target }) { if (target.value !== "") this.put(target.dataset.number, target.value / 100, target); },
@@ -56,7 +55,7 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
-    commit() { this.$dispatch("control-change", { edits: this.edits, label: "Cropped", reload: true }); },
+    commit(more = {}) { this.$dispatch("control-change", { edits: this.edits, label: "Cropped", reload: true, ...more }); },
 
     get edits() {
       const path = JSON.parse(this.$root.dataset.path);

@@ -6,7 +6,7 @@ const MOST = 8;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("gradient", () => ({
-    stops: [], chosen: 0, resting: 0, dragged: false,
+    stops: [], chosen: 0, dragged: false,
 
     init() {
       this.$root.addEventListener("colour-given", ({ detail }) => this.paint(detail.colour));
@@ -82,8 +82,7 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
       this.chosen = n;
       this.move(Math.min(Math.max(this.stop.at + way * (event.shiftKey ? 0.1 : 0.01), 0), 1));
-      clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.commit(), 350);
+      this.commit({ keys: true });
     },
 
     move(at) {
@@ -134,6 +133,6 @@ document.addEventListener("alpine:init", () => {
 
     get edits() { return [{ op: "set", path: JSON.parse(this.$root.dataset.path), value: this.stops.map((stop) => ({ ...stop })) }]; },
 
-    commit() { this.$dispatch("control-change", { edits: this.edits, label: "Gradient" }); },
+    commit(more = {}) { this.$dispatch("control-change", { edits: this.edits, label: "Gradient", ...more }); },
   }));
 });

@@ -41,8 +41,7 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * way;
       this.put(name, name === "gamma" ? this.values.gamma * 1.03 ** step : this.values[name] + step / 255);
-      clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.commit(), 350);
+      this.commit({ keys: true });
     },
 
     typed(event) {
@@ -68,9 +67,9 @@ document.addEventListener("alpine:init", () => {
     },
 
     // A solved point that is moved by hand is no longer solved: the aim goes off, and the sheet says so.
-    commit() {
+    commit(more = {}) {
       this.show();
-      this.$dispatch("control-change", { edits: this.edits, label: "Black and white points", reload: this.solved });
+      this.$dispatch("control-change", { edits: this.edits, label: "Black and white points", reload: this.solved, ...more });
     },
 
     get edits() {

@@ -6,7 +6,7 @@ const MOST = 5;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("ramp", () => ({
-    path: [], pins: [], resting: 0, // of its own: what is not named here would be written around it
+    path: [], pins: [], // of its own: what is not named here would be written around it
 
     init() { this.refresh(); },
 
@@ -94,8 +94,7 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * way[1];
       this.put(n, { [way[0]]: this.pins[n][way[0]] + step / (way[0] === "at" ? 255 : 100) });
-      clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.commit(), 350);
+      this.commit({ keys: true });
     },
 
     put(n, values, typing = null) {
@@ -107,7 +106,7 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
-    commit() { this.$dispatch("control-change", { edits: this.edits, label: "Ramp" }); },
+    commit(more = {}) { this.$dispatch("control-change", { edits: this.edits, label: "Ramp", ...more }); },
 
     show(typing = null) {
       [...this.part("points").children].forEach((point, n) => {

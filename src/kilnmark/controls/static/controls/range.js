@@ -3,7 +3,6 @@
 
 const NAMES = ["hidden_below", "shown_from", "shown_to", "hidden_above"];
 const SHOULDER = 20 / 255;
-const REST_MS = 350;
 const TALL = 64;
 const LEAST = 0.002; // of the pixels: with fewer nothing lands
 const clamp = (value, least, most) => Math.min(Math.max(value, least), most);
@@ -11,7 +10,7 @@ const clamp = (value, least, most) => Math.min(Math.max(value, least), most);
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("range", () => ({
     // of its own: what is not named here would be written on the bench
-    values: {}, path: [], resting: 0, counts: [], hover: null,
+    values: {}, path: [], counts: [], hover: null,
 
     init() {
       this.refresh();
@@ -50,8 +49,7 @@ document.addEventListener("alpine:init", () => {
       if (!way || event.altKey) return;
       event.preventDefault();
       this.move(event.currentTarget.dataset.edge, { ...this.values }, (way * (event.shiftKey ? 10 : 1)) / 255);
-      clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.commit(), REST_MS);
+      this.commit({ keys: true });
     },
 
     // The middle moves all four, as far as there is room; ends at 0 or 255 stay there.
@@ -77,9 +75,9 @@ document.addEventListener("alpine:init", () => {
     },
 
     typed({ target }) { if (target.value !== "") this.put(target.dataset.number, target.value / 255, target); },
-    commit() {
+    commit(more = {}) {
       this.show();
-      this.$dispatch("control-change", { edits: this.edits, label: "Blend range", reload: true });
+      this.$dispatch("control-change", { edits: this.edits, label: "Blend range", reload: true, ...more });
     },
 
     get edits() { return NAMES.map((name) => ({ op: "set", path: [...this.path, name], value: this.values[name] })); },

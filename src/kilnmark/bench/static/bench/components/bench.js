@@ -15,12 +15,14 @@ import { drawFrame, drawOutline } from "../drawing.js";
 import { FadeTarget } from "../fade_target.js";
 import { MarkTarget, PageRegionTarget, RegionTarget, SeveralTarget, TextureTarget } from "../targets.js";
 import { tellTones } from "../tones.js";
+import { swallowSecond } from "../../controls/lib/once.js";
+import { doEarly } from "../early_hand.js";
 import { WordsOnPiece } from "../words.js";
 
 const MM_PER_INCH = 25.4;
 const byId = (id) => document.getElementById(id);
 const WAITING = { true: "Drawing…", false: "The kiln is warming up: the first picture takes a few seconds" };
-const TELLING = { draft: "Draft", exact: "Exact · this is what fires" };
+const TELLING = { draft: "Draft", exact: "Exact · this is what fires", behind: "Catching up with what you changed…" };
 
 function start(root) {
   const { base, part, width, height, ppi } = root.dataset;
@@ -35,11 +37,24 @@ function start(root) {
   dropping(context);
   pasting(context);
   tellTones(context.stage);
+  swallowSecond();
+  keepFocus();
+}
+
+// A dialog that closed with nowhere to go back to leaves the keyboard at what is chosen.
+function keepFocus() {
+  document.addEventListener("close", () => setTimeout(focusChosen), true);
+}
+
+function focusChosen() {
+  if (document.activeElement !== document.body || document.querySelector("dialog[open]")) return;
+  const there = byId("overlay").querySelector(".body") ?? byId("strip").querySelector('[role="tab"][aria-selected="true"]');
+  there?.focus({ preventScroll: true });
 }
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bench", () => ({
-    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", stale: false, signedOut: false,
+    title: "", saved: "", undoLabel: "", redoLabel: "", zoomLabel: "", fitted: "true", atTrue: "false", telling: "", tellingClass: "", trouble: "", waiting: false, signedOut: false, kept: 0,
     sheetIsOld: false, placing: null, marks: 0,
 
     init() {
@@ -52,19 +67,27 @@ document.addEventListener("alpine:init", () => {
       session.addEventListener("saving", () => this.saving());
       session.addEventListener("trouble", ({ detail }) => this.troubled(detail));
       session.addEventListener("signed-in", () => this.clearTrouble());
+      session.addEventListener("kept", () => this.countKept());
+      session.takenUp.then(() => this.countKept());
       stage.addEventListener("told", ({ detail }) => this.tell(detail));
       stage.addEventListener("view", () => this.zoomed());
       handles.onpick = (id) => this.pick(id, "bare");
       handles.onopen = (id, at) => this.open(id, at);
       handles.onadd = (id) => this.chooseAlso({ detail: { part: id } });
       handles.onseveral = (ids) => this.pickSeveral(ids);
-      context.words.onclose = () => this.hold();
+      context.words.onclose = () => {
+        this.hold();
+        focusChosen();
+      };
       handles.onvalues = (path, values) => announce("values-moved", { path, values });
       this.zoomed();
       this.resized();
       listen(this);
       const { part } = context.choice;
-      this.$nextTick(() => this.pick(part, session.mark(part)?.treatment[0]?.id ?? "bare"));
+      this.$nextTick(() => {
+        this.pick(part, session.mark(part)?.treatment[0]?.id ?? "bare");
+        requestAnimationFrame(() => doEarly(handles));
+      });
       stage.rest(0);
     },
 
@@ -167,9 +190,9 @@ document.addEventListener("alpine:init", () => {
 
     // --- what the server said ---
 
-    heard({ reload, added, refused }) {
+    heard({ reload, added, refused, elsewhere }) {
       this.show();
-      if (!refused) this.clearTrouble();
+      if (!refused && !elsewhere) this.clearTrouble();
       const { session, page, choice } = context;
       this.resized();
       if (!added) this.marks = session.document.stack.length;
@@ -181,7 +204,7 @@ document.addEventListener("alpine:init", () => {
       this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved, [data-on-page], [data-told-anew]")); // what is solved is solved anew; a region may lie off the piece now
       if (reload && !this.exists()) return void this.pick(choice.part, "bare");
       announce("piece-changed");
-      if (!this.sheetIsOld || session.queue.length) return; // a sheet is not replaced under a hand that is still at work on it
+      if (!this.sheetIsOld || !session.resting) return; // a sheet is not replaced under a hand that is still at work on it
       this.sheetIsOld = false;
       announce("sheet-changed");
     },
@@ -229,7 +252,9 @@ document.addEventListener("alpine:init", () => {
       const known = new Set(treatmentOf(part).map(({ id }) => id));
       const answer = await session.change(edits, label);
       const fresh = answer.ok && treatmentOf(part).find(({ id }) => !known.has(id));
-      if (fresh) this.pick(part, fresh.id);
+      if (!fresh) return;
+      context.focusStep = fresh.id;
+      this.pick(part, fresh.id);
     },
 
     async chooseTexture({ detail: { path } }) {
@@ -304,13 +329,18 @@ document.addEventListener("alpine:init", () => {
       const count = context.session.waits;
       this.saved = count ? `${count} ${count === 1 ? "change waits" : "changes wait"} to be saved` : "saving…";
     },
-    troubled({ message, stale, signedOut }) {
-      Object.assign(this, { trouble: message, stale: Boolean(stale), signedOut: Boolean(signedOut) });
+    troubled({ message, signedOut, waiting }) {
+      Object.assign(this, { trouble: message, signedOut: Boolean(signedOut), waiting: Boolean(waiting) });
     },
+    countKept() { this.kept = context.session.line.kept.length; },
+    get keptTold() { return this.kept === 1 ? "One change could not be made again on the newest state. It is kept." : `${this.kept} changes could not be made again on the newest state. They are kept.`; },
+    openKept() { announce("kept-wanted"); },
+
     tell({ quality, share, point, see, without }) {
-      if (this.signedOut || this.trouble.includes("does not answer")) this.clearTrouble();
+      if (quality !== "behind" && (this.signedOut || this.trouble.includes("does not answer"))) this.clearTrouble();
       this.tellingClass = point || see || without ? "partial" : quality === "exact" ? "exact" : "draft";
-      if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
+      if (quality === "behind") this.telling = TELLING.behind;
+      else if (quality === "sharpening") this.telling = `Draft, ${Math.round(share * 100)} % of it exact`;
       else if (without) this.telling = without === "treatments" ? "All treatments off · not what fires" : "This step off · not what fires";
       else if (see) this.telling = "Seen through · not what fires";
       else this.telling = point ? "Part of the way · not what fires" : TELLING[quality];
@@ -320,11 +350,11 @@ document.addEventListener("alpine:init", () => {
       const shown = view.zoom * (window.devicePixelRatio || 1);
       Object.assign(this, { zoomLabel: `${Math.round(shown * 100)} %`, fitted: String(view.fitted), atTrue: String(shown === 1) });
     },
-    get cannotUndo() { return !this.undoLabel; },
+    get cannotUndo() { return !this.undoLabel && this.saved !== "saving…" && !this.saved.includes("to be saved"); },
     get cannotRedo() { return !this.redoLabel; },
     get undoTitle() { return `Undo: ${this.undoLabel}`; },
     get redoTitle() { return `Redo: ${this.redoLabel}`; },
-    undo() { if (this.undoLabel) context.session.undo(); },
+    undo() { if (!this.cannotUndo) context.session.undo(); },
     redo() { if (this.redoLabel) context.session.redo(); },
     zoom(act) { act(context.stage.view); context.stage.look(); },
     zoomIn() { this.zoom((view) => view.zoomTo(view.zoom * 1.5)); },
@@ -353,8 +383,7 @@ document.addEventListener("alpine:init", () => {
     openLooks() { announce("looks-wanted"); },
     openMark() { context.openMark(); },
     help() { byId("keys-dialog").showModal(); },
-    clearTrouble() { Object.assign(this, { trouble: "", stale: false, signedOut: false }); },
+    clearTrouble() { Object.assign(this, { trouble: "", waiting: false, signedOut: false }); },
     signIn() { context.openSignIn(); },
-    showNewest() { window.location.reload(); },
   }));
 });

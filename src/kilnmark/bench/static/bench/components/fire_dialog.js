@@ -1,5 +1,6 @@
 // The fire dialog: ask for the file, watch the kiln, save what came out.
 
+import { once } from "../../controls/lib/once.js";
 import { getJson, post } from "../api.js";
 import { context } from "../context.js";
 
@@ -8,38 +9,73 @@ const UNDER_WAY = ["waiting", "running"];
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("fireDialog", () => ({
-    ppi: "", telling: "", progress: 0, stage: "idle", file: "",
+    ppi: "", size: "", telling: "", progress: 0, stage: "idle", file: "", id: null,
 
-    init() { context.openFire = () => this.open(); },
+    init() {
+      context.openFire = () => this.open();
+      this.$nextTick(() => {
+        for (const name of ["told", "saving", "draft"]) context.session.addEventListener(name, () => this.changed());
+      });
+    },
 
     get canStart() { return !UNDER_WAY.includes(this.stage) && this.stage !== "done"; },
     get canStop() { return UNDER_WAY.includes(this.stage); },
     get canSave() { return this.stage === "done"; },
     get watched() { return this.stage !== "idle"; },
+    get withGround() { return this.$root.querySelector("[name=with-ground]:checked").value === "yes"; },
 
-    open() {
-      this.ppi = String(context.session.document.ppi);
-      this.idle();
+    async open() {
+      this.measure();
       this.$root.showModal();
+      if (UNDER_WAY.includes(this.stage)) return;
+      this.idle();
+      const { ok, data } = await getJson(this.$root.dataset.fire);
+      if (ok && data.id && this.stage === "idle" && (UNDER_WAY.includes(data.stage) || (data.current && data.with_ground === this.withGround))) this.follow(data);
     },
 
-    idle() { Object.assign(this, { stage: "idle", telling: "", progress: 0 }); },
-
-    async start() {
-      const withGround = this.$root.querySelector("[name=with-ground]:checked").value === "yes";
-      const { fire } = this.$root.dataset;
-      const answer = await post(fire, { with_ground: withGround });
-      if (!answer.ok) return void Object.assign(this, { stage: "failed", telling: answer.message });
-      this.id = answer.data.id;
-      this.stage = "waiting";
-      this.watch(this.id);
+    // As large as the piece is now.
+    measure() {
+      const { ppi, size_px: [width, height] } = context.session.document;
+      Object.assign(this, { ppi: String(ppi), size: `${width} × ${height} px` });
     },
 
-    stop() { post(`${this.$root.dataset.firings}${this.id}/stop/`, {}); },
+    // What was fired is of the state before: the next file is another one.
+    changed() {
+      this.measure();
+      if (!UNDER_WAY.includes(this.stage)) this.idle();
+    },
+
+    idle() { Object.assign(this, { stage: "idle", telling: "", progress: 0, id: null }); },
+
+    start: once(async function start() {
+      const { session } = context;
+      Object.assign(this, { stage: "waiting", telling: "Waiting for what you changed to be saved" });
+      this.$nextTick(() => this.$root.querySelector("[data-fire-stop]").focus());
+      if (!(await session.settled())) return void this.fail("What you changed still waits to be saved. Make the file when it is.");
+      const answer = await post(this.$root.dataset.fire, { with_ground: this.withGround, version: session.version });
+      if (!answer.ok) {
+        if (answer.data?.reason === "stale") session.renew();
+        return void this.fail(answer.message);
+      }
+      this.follow(answer.data);
+    }),
+
+    fail(telling) {
+      Object.assign(this, { stage: "failed", telling });
+      this.$nextTick(() => this.$root.querySelector("[data-fire-start]").focus());
+    },
+
+    follow(data) {
+      this.id = data.id;
+      this.stage = data.stage;
+      this.watch(data.id);
+    },
+
+    stop() { if (this.id) post(`${this.$root.dataset.firings}${this.id}/stop/`, {}); },
 
     async watch(id) {
       const { ok, data, message } = await getJson(`${this.$root.dataset.firings}${id}/status/`);
-      if (id !== this.id || this.stage === "idle") return;
+      if (id !== this.id) return;
       if (!ok) {
         this.telling = message; // nobody answers, for now: the firing goes on
         return void setTimeout(() => this.watch(id), 5 * LOOK_MS);
@@ -47,6 +83,8 @@ document.addEventListener("alpine:init", () => {
       Object.assign(this, { progress: data.progress, stage: data.stage, telling: this.words(data) });
       if (UNDER_WAY.includes(data.stage)) return void setTimeout(() => this.watch(id), LOOK_MS);
       this.file = `${this.$root.dataset.firings}${id}/file/`;
+      const next = data.stage === "done" ? "[data-fire-file]" : "[data-fire-start]";
+      if (this.$root.open && [document.body, this.$root.querySelector("[data-fire-stop]")].includes(document.activeElement)) this.$nextTick(() => this.$root.querySelector(next).focus());
     },
 
     words({ stage, stage_label: label, progress, bytes, seconds, message }) {

@@ -1,6 +1,7 @@
 // Recipes on the part that is chosen, as a wall in groups: one is taken, up to three are pinned side by side, or the treatment
 // that is there is kept as a new one. When art comes in, the same wall offers a look to start from; Esc skips it.
 
+import { once } from "../../controls/lib/once.js";
 import { post } from "../api.js";
 import { context, treatmentOf } from "../context.js";
 import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
@@ -56,11 +57,11 @@ document.addEventListener("alpine:init", () => {
       if (card) this.take(card);
     },
 
-    take(card) {
+    take: once(function take(card) {
       this.$root.close();
       if (card.hasAttribute("aria-current")) return;
-      context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, { reload: true });
-    },
+      return context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, { reload: true });
+    }),
 
     pinsIt(event) {
       const meant = pinned(event, this.beside);
@@ -68,8 +69,9 @@ document.addEventListener("alpine:init", () => {
       return meant;
     },
 
-    async keep() {
+    keep: once(async function keep() {
       const { session, choice } = context;
+      session.flush();
       if (session.queue.length) return void Object.assign(this, { trouble: "A change is still on its way. Keep it in a moment." });
       const [name, note, group] = ["name", "note", "group"].map((one) => this.at(one).value);
       const answer = await post(`${session.base}recipes/keep/`, { version: session.version, part: choice.part, name, note, group });
@@ -78,7 +80,7 @@ document.addEventListener("alpine:init", () => {
       for (const one of ["name", "note"]) this.at(one).value = "";
       this.told = `“${answer.data.name}” is kept.`;
       this.load();
-    },
+    }),
 
     close() { this.$root.close(); },
   }));

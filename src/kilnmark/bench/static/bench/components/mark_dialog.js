@@ -1,5 +1,6 @@
 // Bringing in marks: words to set, or files.
 
+import { once } from "../../controls/lib/once.js";
 import { context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
@@ -13,11 +14,12 @@ document.addEventListener("alpine:init", () => {
       if (answer.ok) this.$root.close();
     },
 
-    async letter() {
+    letter: once(async function letter() {
       const words = this.$root.querySelector("textarea");
-      this.finish(await context.session.addLettering(words.value));
-      words.value = "";
-    },
+      const answer = await context.session.addLettering(words.value);
+      this.finish(answer);
+      if (answer.ok) words.value = "";
+    }),
 
     async bringIn({ target }) {
       if (target.files.length) this.finish(await context.session.bringIn(target.files));

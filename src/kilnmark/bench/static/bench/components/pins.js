@@ -1,6 +1,7 @@
 // Pinned versions: the piece as it stands under a name, and back to one as one more state that can be undone.
 
 import { get, post } from "../api.js";
+import { once } from "../../controls/lib/once.js";
 import { morph } from "../../controls/lib/morph.js";
 import { announce, context } from "../context.js";
 
@@ -24,13 +25,14 @@ document.addEventListener("alpine:init", () => {
       this.trouble = answer.ok ? "" : answer.message;
     },
 
-    async pin() {
+    pin: once(async function pin() {
       const name = this.$root.querySelector("[data-pin-name]");
       const { session } = context;
+      session.flush();
       if (session.queue.length) return void Object.assign(this, { trouble: "A change is still on its way. Pin again in a moment." });
       this.show(await post(`${this.$root.dataset.pins}pin/`, { version: session.version, name: name.value }));
       name.value = "";
-    },
+    }),
 
     async act({ target }) {
       const button = target.closest("button");

@@ -2,10 +2,14 @@
 
 import { morph } from "../../controls/lib/morph.js";
 import { formatNumber } from "../../controls/lib/numbers.js";
-import { get, getJson } from "../api.js";
+import { changeOf, draftOf } from "../../controls/lib/saying.js";
+import { get, getJson, passes } from "../api.js";
 import { context, unitOf } from "../context.js";
 import { pickFrom, pickPoint } from "../picking.js";
 
+const AGAIN_MS = 2500;
+const REACHED = "input, select, textarea, button, summary";
+const lost = () => document.activeElement === document.body;
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
 document.addEventListener("alpine:init", () => {
@@ -14,7 +18,7 @@ document.addEventListener("alpine:init", () => {
     shown: "", heldLook: "",
     get hatched() { return String(this.heldLook === "hatched"); },
     get greyed() { return String(this.heldLook === "grey"); },
-    asked: 0, // of its own: what is not named here would be written on the bench
+    asked: 0, retrying: 0, hadFocus: false, // of its own: what is not named here would be written on the bench
 
     async load() {
       const { session, session: { version }, choice: { part, step }, several } = context;
@@ -24,37 +28,73 @@ document.addEventListener("alpine:init", () => {
       const answer = await get(`${session.base}sheet/?part=${part}&step=${step}${several.length > 1 ? `&several=${several.join(",")}` : ""}`);
       if (mine !== this.asked || !same({ part, step }, context.choice) || !same(several, context.several)) return;
       if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
-      this.$root.removeAttribute("aria-busy");
-      if (!answer.ok) return void session.say("trouble", { message: answer.message });
+      if (!answer.ok) return void this.failed(answer);
       const known = this.shown === JSON.stringify({ part, step, several: several.join() }) && this.holds();
+      if (known && !session.resting) return void this.$dispatch("sheet-loaded", { old: true }); // not under a hand that is at work on it
+      this.free();
       if (!known) this.holdBack("");
       this.shown = JSON.stringify({ part, step, several: several.join() });
       const { scrollTop } = this.$root;
       this.upTo = "false";
       this.measure();
       morph(this.$root, answer.data);
-      if (known) for (const one of this.$root.querySelectorAll(".hold")) one.open ||= !known.includes(one.getAttribute("key")); // a new one is set next
+      this.showMeant();
+      if (known) this.openNew(known);
       this.$root.scrollTop = scrollTop;
       this.$dispatch("sheet-loaded", { old: session.queue.length > 0 });
     },
 
     holds() { return [...this.$root.querySelectorAll(".hold")].map((one) => one.getAttribute("key")); },
 
-    // The sheet of something else takes no clicks: they would be meant for what is chosen now.
+    // A hold that was not there before is set next.
+    openNew(known) {
+      for (const one of this.$root.querySelectorAll(".hold")) {
+        if (known.includes(one.getAttribute("key"))) continue;
+        one.open = true;
+        if (lost() || document.activeElement.closest(".hold-more")) one.querySelector("summary").focus();
+      }
+    },
+
+    // The sheet of something else takes no input: it would be meant for what is chosen now.
     wait(wanted) {
-      if (this.shown !== JSON.stringify(wanted)) this.$root.setAttribute("aria-busy", "true");
+      if (this.shown === JSON.stringify(wanted)) return;
+      this.hadFocus ||= this.$root.contains(document.activeElement);
+      this.$root.setAttribute("aria-busy", "true");
+      this.$root.inert = true;
+    },
+
+    free() {
+      this.$root.removeAttribute("aria-busy");
+      this.$root.inert = false;
+      const { hadFocus } = this;
+      this.hadFocus = false;
+      if (hadFocus && lost()) this.$nextTick(() => this.$root.querySelector(REACHED)?.focus());
+    },
+
+    failed(answer) {
+      context.session.say("trouble", { message: answer.message, signedOut: answer.signedOut });
+      clearTimeout(this.retrying);
+      if (passes(answer)) this.retrying = setTimeout(() => this.load(), AGAIN_MS);
+      else this.free();
+    },
+
+    // What waits to be stored is shown as it will be.
+    showMeant() {
+      const { session } = context;
+      if (!session.queue.length) return;
+      for (const field of this.$root.querySelectorAll("[data-path][data-cast]")) {
+        const [there, meant] = [session.at(JSON.parse(field.dataset.path)), session.meant(JSON.parse(field.dataset.path))];
+        if (same(there, meant)) continue;
+        if (field.type === "checkbox") field.checked = meant;
+        else field.value = typeof meant === "object" ? meant.value : typeof meant === "number" ? formatNumber(meant * Number(field.dataset.factor || 1)) : meant;
+      }
     },
 
     // What controls need to turn one unit into another.
     measure() { Object.assign(this.$root.dataset, { ppi: context.page.ppi, unitPx: unitOf(context.choice.part) }); },
 
-    draft({ detail }) { context.session.draft(detail.edits); },
-
-    change({ detail: { edits, label, reload } }) {
-      const { session } = context;
-      if (edits.every((edit) => same(session.at(edit.path), edit.value))) return void session.dropDraft();
-      session.change(edits, label, { reload });
-    },
+    draft({ detail }) { draftOf(context.session, detail); },
+    change({ detail }) { changeOf(context.session, detail); },
 
     // A button that says which edit it makes, or which ones.
     act({ currentTarget }) {
@@ -68,12 +108,6 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("marks-going", { edit: JSON.parse(edit), label });
     },
 
-    // One of several edits.
-    actChosen({ currentTarget: select }) {
-      if (select.value) context.session.change([JSON.parse(select.value)], select.dataset.label, { reload: true });
-      select.value = "";
-    },
-
     beforeAndAfter() { this.$dispatch("compare-wanted", { left: "solved" }); },
 
     replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
@@ -82,10 +116,8 @@ document.addEventListener("alpine:init", () => {
 
     group() { this.$dispatch("group-chosen"); },
 
-    copyTo({ currentTarget: select }) {
-      const { of, steps } = select.dataset;
-      if (select.value) this.$dispatch("copy-steps", { of, to: select.value, steps: steps ? JSON.parse(steps) : null });
-      select.value = "";
+    copyTo({ currentTarget: { dataset: { of, to, steps } } }) {
+      this.$dispatch("copy-steps", { of, to, steps: steps ? JSON.parse(steps) : null });
     },
 
     chooseGround({ currentTarget }) {

@@ -2,17 +2,18 @@
 // tab copies its step there, the first and the last one the whole treatment; a tab dragged onto a group's tab puts its mark in.
 
 import { morph } from "../../controls/lib/morph.js";
-import { get } from "../api.js";
+import { get, passes } from "../api.js";
 import { context, treatmentOf } from "../context.js";
 import { drawFrame } from "../drawing.js";
 
+const AGAIN_MS = 2500;
 const REST_MS = 350;
 const HOLD_MS = 260; // after which a press shows the piece up to a picture
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("strip", () => ({
     // of its own: what is not named here would be written on the bench
-    asked: 0, rested: null, resting: 0, holding: 0, held: false, lifted: null,
+    asked: 0, retrying: 0, rested: null, resting: 0, holding: 0, held: false, lifted: null,
 
     // The area that all pictures show, as the address has it; kept with the piece in this browser.
     get areaName() { return `area ${context.session.base}`; },
@@ -33,16 +34,42 @@ document.addEventListener("alpine:init", () => {
       const { session, choice: { part, step } } = context;
       this.asked += 1;
       const mine = this.asked;
+      this.wait(part);
       const answer = await get(`${session.base}strip/?${new URLSearchParams({ part, step, area: this.area })}`);
-      if (!answer.ok) session.say("trouble", { message: answer.message });
-      if (mine !== this.asked || !answer.ok) return;
+      if (mine !== this.asked) return;
+      if (!answer.ok) return void this.failed(answer);
       this.rest(null);
       const scrolled = this.$root.querySelector(".frames")?.scrollLeft ?? 0;
       morph(this.$root, answer.data);
+      this.free();
       this.$root.querySelector(".frames").scrollLeft = scrolled;
       this.$root.querySelector('.frame[aria-pressed="true"]')?.scrollIntoView({ block: "nearest", inline: "nearest" });
       this.$root.querySelector('.tab[aria-selected="true"]')?.scrollIntoView({ block: "nearest", inline: "nearest" });
       for (const tab of this.$root.querySelectorAll(".tab[data-mark]")) tab.classList.toggle("also", context.several.length > 1 && context.several.includes(tab.dataset.part));
+    },
+
+    // The pictures of another part take no input, and the tabs say at once which one is chosen.
+    wait(part) {
+      const frames = this.$root.querySelector(".frames");
+      if (!frames || frames.dataset.of === part) return;
+      frames.inert = true;
+      frames.setAttribute("aria-busy", "true");
+      for (const tab of this.$root.querySelectorAll(".tab[data-part]")) tab.setAttribute("aria-selected", String(tab.dataset.part === part));
+    },
+
+    free() {
+      const frames = this.$root.querySelector(".frames");
+      frames.inert = false;
+      frames.removeAttribute("aria-busy");
+      const { focusStep } = context;
+      context.focusStep = null;
+      if (focusStep) frames.querySelector(`[data-step="${focusStep}"]`)?.focus();
+    },
+
+    failed(answer) {
+      context.session.say("trouble", { message: answer.message, signedOut: answer.signedOut });
+      clearTimeout(this.retrying);
+      if (passes(answer)) this.retrying = setTimeout(() => this.load(), AGAIN_MS);
     },
 
     clicked(event) {

@@ -1,6 +1,7 @@
 // Try-outs: a wall of live alternatives for one choice. Arrows move, Enter takes, Esc leaves all as it was; the stage shows
 // the one under the cursor.
 
+import { once } from "../../controls/lib/once.js";
 import { context } from "../context.js";
 import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
 
@@ -48,14 +49,17 @@ document.addEventListener("alpine:init", () => {
     take(event) {
       if (this.pinsIt(event)) return;
       const button = event.target.closest(CARDS);
-      if (!button) return;
+      if (button) this.takeCard(button);
+    },
+
+    takeCard: once(function takeCard(button) {
       this.$root.close();
       if (button.hasAttribute("aria-current")) return;
       const edits = JSON.parse(button.dataset.edits);
       const label = `${this.title}: ${button.dataset.words}`;
       if (this.kind === "steps") this.$dispatch("begin-step", { edits, label });
-      else context.session.change(edits, label, { reload: true });
-    },
+      else return context.session.change(edits, label, { reload: true });
+    }),
 
     close() { this.$root.close(); },
   }));

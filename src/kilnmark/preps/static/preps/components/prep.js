@@ -3,6 +3,7 @@
 
 import { get, getJson, picture, post } from "../../bench/api.js";
 import { Session } from "../../bench/session.js";
+import { changeOf, draftOf } from "../../controls/lib/saying.js";
 import { morph } from "../../controls/lib/morph.js";
 
 const REST_MS = 180;
@@ -19,6 +20,7 @@ document.addEventListener("alpine:init", () => {
       this.session = new Session(session, JSON.parse(document.getElementById("snapshot").textContent));
       this.chosen = this.$root.querySelector(".stage-open[aria-pressed=true]")?.dataset.choose ?? "found";
       this.session.addEventListener("draft", () => this.draw("draft"));
+      for (const name of ["draft", "saving"]) this.session.addEventListener(name, () => { this.telling &&= "Catching up…"; });
       this.session.addEventListener("told", ({ detail }) => this.heard(detail));
       this.session.addEventListener("saving", () => { this.saved = this.session.waits ? `${this.session.waits} waiting to be saved` : "saving…"; });
       this.session.addEventListener("trouble", ({ detail }) => Object.assign(this, { trouble: detail.message, stale: Boolean(detail.stale) }));
@@ -38,7 +40,7 @@ document.addEventListener("alpine:init", () => {
     heard({ refused }) {
       this.show();
       if (!refused) this.clearTrouble();
-      if (this.session.queue.length) return;
+      if (!this.session.resting) return;
       this.load();
       this.draw("draft", "all");
     },
@@ -64,13 +66,8 @@ document.addEventListener("alpine:init", () => {
 
     // --- what is done ---
 
-    draft({ detail }) { this.session.draft(detail.edits); },
-
-    change({ detail: { edits, label } }) {
-      const same = (edit) => edit.op === "set" && JSON.stringify(this.session.at(edit.path)) === JSON.stringify(edit.value);
-      if (edits.every(same)) return void this.session.dropDraft();
-      this.session.change(edits, label, { reload: true });
-    },
+    draft({ detail }) { draftOf(this.session, detail); },
+    change({ detail }) { changeOf(this.session, { ...detail, reload: true }); },
 
     // A button that says which edit it makes; an operation more comes after the chosen one.
     act(button, more = {}) {
@@ -137,7 +134,7 @@ document.addEventListener("alpine:init", () => {
     keyed(event) {
       const typing = event.target.matches("input:not([type=range],[type=checkbox]), textarea, select");
       const key = event.key.toLowerCase();
-      if (typing || !(event.ctrlKey || event.metaKey) || !["z", "y"].includes(key)) return;
+      if (typing || document.querySelector("dialog[open]") || !(event.ctrlKey || event.metaKey) || !["z", "y"].includes(key)) return;
       event.preventDefault();
       if (key === "y" || event.shiftKey) this.redo();
       else this.undo();

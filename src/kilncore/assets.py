@@ -14,6 +14,7 @@ from kilncore.errors import MissingAsset
 from kilncore.graph.keys import key_of
 from kilncore.prep import Operation
 from kilncore.prep.chain import in_use, meaning, size_of
+from kilncore.prep.cut_tones import CutTones, two_tone
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.strokes import Drawn, strokes_in
 from kilncore.system.cache import ByteCache
@@ -102,6 +103,7 @@ class AssetStore:
 
         What is made at full size lies on disk, and is mapped from there.
         """
+        chain = self._needed(name, chain, wraps)
         if not in_use(chain) and not level:
             return self.source(name)
         key = ready_key(name, chain, wraps, level)
@@ -114,8 +116,21 @@ class AssetStore:
 
     def has_ready(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> bool:
         """The same of a file and a chain."""
+        chain = self._needed(name, chain, wraps)
         key = ready_key(name, chain, wraps)
         return not in_use(chain) or (0, key) in self._prepared or key in self._ready
+
+    def grows_specks(self, ref: TextureRef) -> bool:
+        """Whether an aim moves the edges of a texture's specks, since it has two tones only."""
+        return bool(self._needed(ref.hash, ref.chain, ref.wraps)[-1:] == (CutTones(),))
+
+    def _needed(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> tuple:
+        """The chain, without what makes tones to cut where there are some already."""
+        if not chain or not isinstance(chain[-1], CutTones):
+            return chain
+        source = lambda: self.source(name)  # noqa: E731
+        counts = self._preparing.sampled_counts(name, chain[:-1], wraps, source)
+        return chain if two_tone(counts) else chain[:-1]
 
     def counts(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> np.ndarray:
         """How often each tone occurs in what a chain makes of a file (`prep.tone_counts`): of all
@@ -193,6 +208,10 @@ class Unsaved:
     def is_ready(self, ref: TextureRef) -> bool:
         """As of an `AssetStore`."""
         return self._assets.is_ready(ref)
+
+    def grows_specks(self, ref: TextureRef) -> bool:
+        """As of an `AssetStore`."""
+        return self._assets.grows_specks(ref)
 
     def source(self, name: str) -> Texture:
         """As of an `AssetStore`."""

@@ -52,7 +52,7 @@ def test_edges_specks_and_floors_by_keyboard(worn):
     page.get_by_label("Letter keeps", exact=True).focus()
     page.keyboard.press("End")
     worn.settle()
-    expect(page.locator("[data-solved-note]")).to_contain_text("At most 0.0 % can be taken")
+    expect(page.locator("[data-solved-note]")).to_contain_text("it takes 0.0 %")
     assert faults(page) == []
 
 
@@ -181,7 +181,7 @@ def test_words_that_change_keep_their_points_until_they_are_solved_again(worn):
     worn.settle()
     worn.step("Wear")
     note = page.locator("[data-solved-note]")
-    expect(note).to_contain_text("Points kept from before")
+    expect(note).to_contain_text("Solved for the words before")
     page.locator("[data-before-after]").click()
     panes = page.locator("[data-pane]")
     expect(panes.nth(0).locator("select")).to_have_value(re.compile(r"\d+"))

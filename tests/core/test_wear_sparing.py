@@ -109,8 +109,14 @@ def test_bias_against_brute_force(store, mottled):
     kept = alpha(document, store) / np.maximum(bare, 1e-6)
     deep = np.maximum(ndimage.distance_transform_edt(bare >= 0.5) - 0.5, 0)
     black = solved_wear(document, document.stack[0].treatment[0], store).black
-    plain = worn(mottled, share=0.2, contrast=1.0)  # tells the texture's tones themselves
-    tone_black = solved_wear(plain, plain.stack[0].treatment[0], store).black
+    (wear,) = document.stack[0].treatment  # by its own tones, which it then tells
+    told = wear.params.model_copy(update={"aim": False, "bias": 0.0, "black": 0.0, "white": 1.0})
+    mark_ = document.stack[0]
+    treatment = (wear.model_copy(update={"params": told}),)
+    plain = document.model_copy(
+        update={"stack": (mark_.model_copy(update={"treatment": treatment}),)}
+    )
+    tone_black = 0.0
     tones = alpha(plain, store) / np.maximum(bare, 1e-6) + tone_black
     inside = (bare > 0.999) & (tones > tone_black + 0.01) & (tones < tone_black + 0.99)
     # half the stroke of most of the mark, found from the exact distance alone

@@ -15,17 +15,27 @@ from kilncore.prep.texture_ref import DraftRef, TextureRef
 
 def with_draft_textures(piece: Piece, assets: Assets) -> Piece:
     """The piece, with its textures that are not ready as drafts; itself if all are."""
+    read = {ref: ref for ref in values_in(piece, TextureRef)} | dict(_masks(piece))
     drafts = {
-        ref: _draft(ref, assets)
-        for ref in values_in(piece, TextureRef)
-        if ref.chain and not assets.is_ready(ref)
+        ref: _draft(ref, one, assets)
+        for ref, one in read.items()
+        if one.chain and not assets.is_ready(one)
     }
     return _replaced(piece, drafts) if drafts else piece
 
 
-def _draft(ref: TextureRef, assets: Assets) -> DraftRef:
+def _masks(piece: Piece):
+    """(texture, as it is read) of what cuts it otherwise than it is prepared."""
+    for steps in piece.treatments().values():
+        for one in steps:
+            mask = getattr(one.params, "mask_texture", None)
+            if mask is not None and one.on:
+                yield one.params.texture, mask
+
+
+def _draft(ref: TextureRef, read: TextureRef, assets: Assets) -> DraftRef:
     width, height = assets.source(ref.hash).size
-    level = draft_level(ref.chain, width, height, 0.5, 1.0)
+    level = draft_level(read.chain, width, height, 0.5, 1.0)
     fields = {name: getattr(ref, name) for name in type(ref).model_fields}
     return DraftRef.model_construct(**fields, level=level) if level else ref
 

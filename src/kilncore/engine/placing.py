@@ -70,7 +70,7 @@ def _heaviness(piece: Piece, step, assets: Assets) -> tuple[np.ndarray, tuple[fl
     settings = step.params
     solved = solved_wear(piece, step, assets)
     black, white = (solved.black, solved.white) if solved else (settings.black, settings.white)
-    texture = assets.texture(settings.texture).luminance
+    texture = assets.texture(settings.mask_texture).luminance
     width, height = texture.size
     ratio = max(width, height) / CELLS
     toned = texture.toned(max(ratio, 1.0), False, black, 1.0, white)

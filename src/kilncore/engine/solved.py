@@ -6,18 +6,22 @@ from kilncore.document import Piece, Step
 from kilncore.engine.plans import plan_of
 from kilncore.engine.wholes import value_of
 from kilncore.graph.protocols import Assets
+from kilncore.model.units import format_number
+from kilncore.prep.cut_tones import FARTHEST_PX
 from kilncore.steps import STEPS
 from kilncore.steps.wear import points_of
 from kilncore.steps.wear_settings import WearSettings
 
 MISSED = 0.005
+LEAST_GROWN_PX = 0.05
 
 
 @dataclass(frozen=True)
 class SolvedWear:
-    """black, white : of the texture's own tones. taken : the share of the mark, 0..1. met : whether
+    """black, white : of the tones that are cut. taken : the share of the mark, 0..1. met : whether
     that is what was wanted. held : whether the points are those of before words or art were
-    changed.
+    changed. grown_px : of a texture that has two tones only, how far its specks were grown, px of
+    it; below 0, shrunk. deeper : whether the tones are those from before it was made two-tone.
     """
 
     black: float
@@ -25,6 +29,18 @@ class SolvedWear:
     taken: float
     met: bool
     held: bool = False
+    grown_px: float | None = None
+    deeper: bool = False
+
+    @property
+    def how(self) -> str:
+        """In a few words, how it came about; nothing where tones were cut as they are."""
+        if self.grown_px is None:
+            return "cut from its tones before black and white" if self.deeper else ""
+        if abs(self.grown_px) < LEAST_GROWN_PX:
+            return "its specks as they are"
+        way = "grown" if self.grown_px > 0 else "shrunk"
+        return f"specks {way} by {format_number(abs(self.grown_px))} px"
 
 
 def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
@@ -47,4 +63,8 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
     black, white = (1 - points[1], 1 - points[0]) if settings.invert else points
     taken = tones.taken(black, white, settings.least_part) - (bridged.more if bridged else 0.0)
     met = abs(taken - settings.share) < MISSED
-    return SolvedWear(*points, taken, met, settings.held is not None)
+    mask, grown = settings.mask_texture, None
+    if assets.grows_specks(mask):
+        grown = round(((black + white) / 2 - 0.5) * 2 * FARTHEST_PX, 1)
+    deeper = any(one.on and one.two_tone for one in settings.texture.chain)
+    return SolvedWear(*points, taken, met, settings.held is not None, grown, deeper)

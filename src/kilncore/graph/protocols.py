@@ -26,6 +26,9 @@ class Assets(Protocol):
     def is_ready(self, ref: Any) -> bool:
         """Whether the pixels of a prepared texture are at hand at full size."""
 
+    def grows_specks(self, ref: Any) -> bool:
+        """Whether an aim moves the edges of a texture's specks."""
+
     def source(self, name: str) -> Any:
         """A file as it came, decoded."""
 

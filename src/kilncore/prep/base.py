@@ -16,6 +16,7 @@ from kilncore.model.base import Id, Model, new_id
 from kilncore.model.registry import Registry
 
 PICTURE, TEXTURE = "picture", "texture"
+STEEP = 0.4  # of all tones: what parts them within less leaves two
 GROUPS = ("Tones", "Form", "Repair")
 
 
@@ -38,6 +39,18 @@ class Operation(Model):
     on: bool = True
 
     reads_tones: ClassVar[bool] = False
+
+    @property
+    def parts_within(self) -> float:
+        """Within how many of the tones, 0..1, it parts dark from light; 1 if it leaves what lies
+        between.
+        """
+        return 1.0
+
+    @property
+    def two_tone(self) -> bool:
+        """Whether hardly any tones are left between two, once it is done."""
+        return self.parts_within <= STEEP
 
     def size(self, width: int, height: int) -> tuple[int, int]:
         """Of its result, from that of what it is given."""

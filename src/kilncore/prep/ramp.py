@@ -5,6 +5,7 @@ Smooth curves are monotone between pins (Fritsch and Carlson, Monotone piecewise
 interpolation, SIAM Journal on Numerical Analysis 17, 1980): they never overshoot.
 """
 
+from itertools import pairwise
 from typing import Annotated, Literal
 
 import numpy as np
@@ -49,6 +50,12 @@ class Ramp(Operation):
         if sorted(at) != at:
             raise ValueError("pins must stand from dark to light")
         return self
+
+    @property
+    def parts_within(self) -> float:
+        """From where it begins to rise to where it ends."""
+        rises = [b.at - a.at for a, b in pairwise(self.pins) if abs(b.shown - a.shown) > 0.02]
+        return 0.0 if self.between == "steps" else sum(rises) if rises else 1.0
 
     def prepared(self, planes: np.ndarray, copy: Copy) -> np.ndarray:
         """Every channel through the ramp."""

@@ -37,6 +37,11 @@ class Threshold(Operation):
         0.04, "Soft edge", "", "slider", factor=255, soft=(0, 64), ge=0, le=1, step=1
     )
 
+    @property
+    def parts_within(self) -> float:
+        """Its soft edge."""
+        return self.soft
+
     def solved(self, counts: np.ndarray) -> "Threshold":
         """With its tone found."""
         if not self.automatic:

@@ -62,6 +62,11 @@ class TwoTone(Operation):
             raise ValueError("the black point must not lie above the white point")
         return self
 
+    @property
+    def parts_within(self) -> float:
+        """Its softness."""
+        return self.contrast if self.aim else self.white - self.black
+
     def solved(self, counts: np.ndarray) -> "TwoTone":
         """With the points that give the share; those of the nearest one where it cannot be met."""
         if not self.aim:

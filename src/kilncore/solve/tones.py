@@ -11,6 +11,11 @@ import numpy as np
 
 BINS = 4096
 STEPS = 42  # halvings: to 1e-12 of the range
+THINNED = 0.15  # of a mark: so much, and as much again as is taken, may lie in soft edges
+LEAST_SOFT = 2 / 255  # of all tones
+HARDENED = 12  # halvings
+NARROW, LUMP = 1.5 / 255, 0.2  # of all tones; of the mark: so many px are a lump
+ALL = 0.985  # of the mark: more is as good as all of it
 WIDEST = 0.6  # of a shift of tones, either way
 
 
@@ -62,11 +67,54 @@ class Tones:
         """
         key = share, contrast, least
         if key not in self._known:
-            black = self._bisected(
-                lambda one: self.taken(one, one + contrast, least), share, contrast
-            )
-            self._known[key] = black, black + contrast
+            self._known[key] = self._cutting(share, contrast, least)
         return self._known[key]
+
+    def _cutting(self, share: float, contrast: float, least: float) -> tuple[float, float]:
+        """The points that cut: as soft as is wanted, and harder where that would only thin what is
+        left. Where many px have one and the same tone, all of them stay or all of them go.
+        """
+        found = self._solved(share, contrast, least)
+        most = THINNED + share
+        if self._thinned(*found) > most:
+            low, high = LEAST_SOFT, contrast
+            for _ in range(HARDENED):
+                middle = (low + high) / 2
+                thin = self._thinned(*self._solved(share, middle, least)) > most
+                low, high = (low, middle) if thin else (middle, high)
+            found = self._solved(share, low, least)
+        return self._beside_lumps(found, share, least)
+
+    def _solved(self, share: float, contrast: float, least: float) -> tuple[float, float]:
+        black = self._bisected(lambda one: self.taken(one, one + contrast, least), share, contrast)
+        return black, black + contrast
+
+    def _thinned(self, black: float, white: float) -> float:
+        """The share of the mark that would be neither kept nor taken."""
+        kept = (self._tones - black) / max(white - black, 1e-6)
+        some = self.counts.sum(0)
+        return float(some[(kept > 0.04) & (kept < 0.96)].sum() / max(some.sum(), 1e-9))
+
+    def _beside_lumps(self, found: tuple, share: float, least: float) -> tuple[float, float]:
+        """The points, moved off a lump of one tone that they would part."""
+        black, white = found
+        wide = white - black
+        for low, high in self._lumps():
+            if high <= black or low >= white:
+                continue
+            ways = [(low - wide, low), (high, high + wide)]
+            shares = [self.taken(*way, least) for way in ways]
+            off = [abs(one - share) + (1 if one > ALL > share else 0) for one in shares]
+            black, white = ways[int(off[1] < off[0])]
+        return black, white
+
+    def _lumps(self) -> list[tuple[float, float]]:
+        """(first tone, last tone) of the bins in which very many px lie."""
+        some, tones = self.counts.sum(0), self._tones
+        narrow = max(1, round(NARROW * BINS / (self.high - self.low)))
+        within = np.convolve(some, np.ones(narrow), "same") >= LUMP * max(some.sum(), 1e-9)
+        edges = np.flatnonzero(np.diff(np.concatenate([[0], within.astype(np.int8), [0]])))
+        return [(float(tones[a]), float(tones[b - 1])) for a, b in edges.reshape(-1, 2)]
 
     def _bisected(self, taken, share: float, contrast: float) -> float:
         low, high = self.low - contrast, self.high + 1e-9

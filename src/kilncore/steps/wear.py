@@ -74,7 +74,7 @@ class _Asked:
     def masked(self) -> Masked:
         """The mask, as it is read to be solved; of a frame at scale 1."""
         return Masked(
-            self.settings.texture,
+            self.settings.mask_texture,
             self.settings.placement,
             self.frame,
             self.settings.invert,
@@ -94,9 +94,7 @@ class _Asked:
         elif settings.held is not None:
             black, white = points_of(settings, None)
             points = (black, 1.0, white)
-        return Wanted(
-            points, settings.share, settings.contrast, settings.least_part, settings.invert
-        )
+        return Wanted(points, settings.share, settings.soft, settings.least_part, settings.invert)
 
 
 def _planes(settings: WearSettings, sources: Sources) -> dict:
@@ -132,7 +130,7 @@ def points_of(settings: WearSettings, tones: Tones | None) -> tuple[float, float
     if settings.held is not None:
         black, white = settings.held.black, settings.held.white
     else:
-        black, white = tones.points(settings.share, settings.contrast, settings.least_part)
+        black, white = tones.points(settings.share, settings.soft, settings.least_part)
     return (1 - white, 1 - black) if settings.invert else (black, white)
 
 
@@ -196,7 +194,7 @@ class _Worn:
         """How much stays, with the texture placed so."""
         settings = self.settings
         mask, share = self.view.mask(
-            settings.texture, placement, self.points, self.shift, self.asked.specks
+            settings.mask_texture, placement, self.points, self.shift, self.asked.specks
         )
         mask = mask.inverted() if settings.invert else mask
         if share is not None:  # beyond the texture's end nothing is taken, or all

@@ -11,6 +11,7 @@ from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, format_number, px
 from kilncore.pixels.colour import HexColour
 from kilncore.pixels.colour_words import colour_words
+from kilncore.prep.cut_tones import cut, parted_within
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps.base import setting
 
@@ -184,6 +185,17 @@ class WearSettings(Model):
         if self.black > self.white:
             raise ValueError("the black point must not lie above the white point")
         return self
+
+    @property
+    def mask_texture(self) -> TextureRef | None:
+        """The texture as it is read: an aim cuts the tones from before it was made two-tone."""
+        return cut(self.texture) if self.aim and self.texture else self.texture
+
+    @property
+    def soft(self) -> float:
+        """From hidden to shown, in tones that an aim cuts: no softer than they were parted."""
+        parted = parted_within(self.texture) if self.texture else 1.0
+        return max(min(self.contrast, parted), 0.002)
 
     @property
     def undercoat(self) -> bool:

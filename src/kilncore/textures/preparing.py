@@ -74,6 +74,12 @@ class Preparing:
         known = self._counts.find(_key(name, in_use(chain), wraps))
         if known is not None:
             return known
+        return self.sampled_counts(name, chain, wraps, source)
+
+    def sampled_counts(
+        self, name: str, chain: Chain, wraps: bool, source: Callable[[], Texture]
+    ) -> np.ndarray:
+        """The same, always of the mosaic: what is decided by it is decided alike in drafts."""
         key = ("parts", *_key(name, in_use(chain), wraps))
         return self._counts.get(key, lambda: tone_counts(self._parts(name, chain, wraps, source)))
 

@@ -30,6 +30,7 @@ BEGINS = {
 def filled_in(piece: Piece, edits: list[dict]) -> list[dict]:
     """The edits as the core knows them."""
     edits = [one for edit in edits for one in _with_regions(piece, edit)]
+    edits += _as_it_was_cut(piece, edits)
     found = [FILLED.get(_op(edit), lambda _, given: given)(piece, edit) for edit in edits]
     return holding(piece.document, found)
 
@@ -59,6 +60,29 @@ def _with_regions(piece: Piece, edit: dict) -> list[dict]:
         if one in inner
     ]
     return [*regions, rest]
+
+
+def _as_it_was_cut(piece: Piece, edits: list[dict]) -> list[dict]:
+    """Points that an aim solved for and a hand moves go on from the tones that the aim cut: the
+    texture is prepared so from now on.
+    """
+    paths = [tuple(edit["path"]) for edit in edits if isinstance(edit.get("path"), list)]
+    steps = {step.id: step for steps in piece.document.treatments().values() for step in steps}
+    found = []
+    for edit in edits:
+        path = edit.get("path")
+        if _op(edit) != "set" or not isinstance(path, list) or path[-2:] != ["params", "aim"]:
+            continue
+        step = steps.get(path[-3]) if len(path) > 2 and isinstance(path[-3], str) else None
+        by_hand = (*path[:-1], "black") in paths and edit.get("value") is False
+        if step is None or step.kind != "wear" or not step.params.texture or not by_hand:
+            continue
+        mask = step.params.mask_texture
+        chain = mask.chain if assets().grows_specks(mask) else mask.chain[:-1]
+        if step.params.aim and chain != step.params.texture.chain:
+            value = [one.model_dump(mode="json") for one in chain]
+            found.append({"op": "set", "path": [*path[:-1], "texture", "chain"], "value": value})
+    return found
 
 
 def _with_texture(piece: Piece, edit: dict) -> dict:

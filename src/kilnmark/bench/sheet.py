@@ -104,6 +104,21 @@ class Sheet(Folding):
         return json.dumps([*self.path, "params", "held"])
 
     @property
+    def share_path(self) -> str:
+        """Of the share that an aim wants."""
+        return json.dumps([*self.path, "params", "share"])
+
+    @property
+    def texture_path(self) -> str:
+        """Of its texture."""
+        return json.dumps([*self.path, "params", "texture"])
+
+    @property
+    def solved_share(self) -> float:
+        """What its aim can take, as a share that is met."""
+        return round(self.solved.taken, 4)
+
+    @property
     def landing_state(self) -> str:
         """How its step lands, in a few words."""
         landing = self.step.landing

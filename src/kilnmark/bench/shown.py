@@ -1,6 +1,5 @@
 """What the stage shows: the piece, and the layers over it."""
 
-from django.http import JsonResponse
 from django.views.decorators.http import require_POST
 
 from kilncore import edits

@@ -2,6 +2,7 @@
 it.
 """
 
+import json
 import math
 from dataclasses import dataclass
 from functools import partial
@@ -9,10 +10,13 @@ from functools import partial
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import Piece
 from kilncore.engine.plan import Point
+from kilncore.engine.solved import solved_wear
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
+from kilncore.model.units import format_number
 from kilncore.steps import STEPS
 from kilnmark.bench.pictures import Area, point_key, points_of
+from kilnmark.storage import assets
 
 MOST_AWAY = 1e6
 
@@ -29,6 +33,11 @@ class Frame:
     summary: str
     key: str
     on: bool = True
+    missed: str = ""  # the step's path, where its aim was missed: it can be solved again
+
+    @property
+    def missed_path(self) -> str:
+        return json.dumps([*json.loads(self.missed), "params", "held"])
 
     @property
     def movable(self) -> bool:
@@ -101,7 +110,10 @@ def frames(piece: Piece, part: str, area: Area | None = None) -> list[Frame]:
     found = [make("bare", 0, _first_title(part), _first_summary(piece, part))]
     for number, step in enumerate(treatments[part], 1):
         kind = STEPS.named(step.kind)
-        found.append(make(step.id, number, kind.title, _summary(kind, step), step.on))
+        summary, missed = _summary(kind, step), ""
+        if told := _missed(piece, step):
+            summary, missed = told, json.dumps([*piece.way_to(part), "treatment", step.id])
+        found.append(make(step.id, number, kind.title, summary, step.on, missed))
     if part not in ("ground", "piece"):
         landing = piece.item(part).landing
         text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace(
@@ -124,8 +136,25 @@ def point_at(piece: Piece, part: str, number: int) -> Point:
     return Point(part, number)
 
 
-def _frame(piece, part, area, step, number, title, summary, on=True) -> Frame:
-    return Frame(step, number, title, summary, point_key(piece, Point(part, number), area), on)
+def _frame(piece, part, area, step, number, title, summary, on=True, missed="") -> Frame:
+    key = point_key(piece, Point(part, number), area)
+    return Frame(step, number, title, summary, key, on, missed)
+
+
+def _missed(piece: Piece, step) -> str:
+    """Of a wear whose aim was solved for other words or art: what it takes now, if that is not what
+    is wanted.
+    """
+    if not step.on or getattr(step.params, "held", None) is None:
+        return ""
+    try:
+        found = solved_wear(piece, step, assets())
+    except KilnError:
+        return ""
+    if found is None or found.met:
+        return ""
+    taken, wanted = (format_number(round(100 * one, 1)) for one in (found.taken, step.params.share))
+    return f"takes {taken} %, {wanted} % aimed for"
 
 
 def area_of(text: str) -> Area | None:

@@ -110,6 +110,8 @@ document.addEventListener("alpine:init", () => {
 
     beforeAndAfter() { this.$dispatch("compare-wanted", { left: "solved" }); },
 
+    tryAnother({ currentTarget: { dataset: { kind, path, title } } }) { this.$dispatch("tryouts-wanted", { kind, path, title }); },
+
     replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
 
     measureSurface() { this.$dispatch("surface-wanted"); },

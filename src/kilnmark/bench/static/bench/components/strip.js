@@ -76,6 +76,7 @@ document.addEventListener("alpine:init", () => {
       const button = event.target.closest("button");
       if (!button || this.held) return;
       if (button.dataset.area !== undefined) return void this.setArea();
+      if (button.dataset.solve) return void context.session.change([JSON.parse(button.dataset.solve)], "Solved again", { reload: true });
       const { step, part, addStep, addMark, trySteps, looks } = button.dataset;
       if (step) this.$dispatch("choose", { part: button.closest("[data-of]").dataset.of, step });
       if (part && event.shiftKey && button.dataset.mark !== undefined) this.$dispatch("choose-also", { part });

@@ -1,5 +1,5 @@
-"""Every answer says that it is Kilnmark's. A page that a proxy or a hotel's network gives instead has
-no such header, and the browser's side takes it for no answer at all.
+"""Every answer says that it is Kilnmark's. A page that a proxy or a hotel's network gives instead
+has no such header, and the browser's side takes it for no answer at all.
 """
 
 HEADER = "X-Kilnmark"

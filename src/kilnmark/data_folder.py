@@ -52,9 +52,10 @@ def tidy(folder: Path) -> int:
     """Remove what killed processes left half-written, and nothing that one which lives is writing;
     how many files.
     """
-    for left in (folder / "making").glob(f"{HALF}*"):
+    for left in (*(folder / "making").glob(f"{HALF}*"), *(folder / "saving").glob(f"{HALF}*")):
         if time.time() - left.stat().st_mtime > GIVEN_UP_SECONDS:
             shutil.rmtree(left, ignore_errors=True)
     return sum(
-        sweep(place) for place in (folder / "assets", folder / "fired", folder / "samples")
+        sweep(place)
+        for place in (folder / "assets", folder / "fired", folder / "samples", folder / "ready")
     ) + sweep(folder, deep=False)

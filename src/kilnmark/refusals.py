@@ -5,7 +5,7 @@ import logging
 from django.http import HttpRequest, JsonResponse
 from django.shortcuts import render
 
-from kilncore.errors import KilnError
+from kilncore.errors import KilnError, MissingAsset
 from kilnmark import database
 
 OUT_OF_MEMORY = (
@@ -48,7 +48,25 @@ class RefusalMiddleware:
         if not isinstance(error, KilnError):
             return None
         log.info("refused: %s (%s)", error.message, error.detail)
-        return answer(request, error.message, 422)
+        return answer(request, _words(request, error), 422)
+
+
+def _words(request: HttpRequest, error: KilnError) -> str:
+    """What is said of it; a file that is not there is called by its name."""
+    if not isinstance(error, MissingAsset):
+        return error.message
+    owned = request.user if request.user.is_authenticated else None
+    names = (
+        owned
+        and getattr(owned, rows).filter(hash=error.detail).values_list("name", flat=True).first()
+        for rows in ("textures", "artworks", "fonts")
+    )
+    name = next(filter(None, names), None)
+    called = f"The file of “{name}”" if name else "A file that this piece uses"
+    return (
+        f"{called} is no longer among Kilnmark’s files. Nothing else is lost: bring the same "
+        "file in again and all is as it was, or choose another in its place."
+    )
 
 
 def answer(request: HttpRequest, message: str, status: int, reason: str = "refused"):

@@ -5,11 +5,13 @@ and one kiln.
 import ipaddress
 import logging
 import os
+import resource
 import shutil
 import subprocess
 import sys
 import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 
 import waitress
@@ -28,8 +30,17 @@ THREADS = 16
 CONNECTIONS = 2000  # idle ones cost next to nothing
 IDLE_SECONDS = 60
 MAX_BODY = 100 * 2**20
+FILES_OPEN = 16_384
 OLD_SECONDS = 7 * 24 * 3600
 log = logging.getLogger("kilnmark")
+
+
+def open_files() -> None:
+    """As many files at once as the machine lets a program have."""
+    _, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = FILES_OPEN if most == resource.RLIM_INFINITY else min(most, FILES_OPEN)
+    with suppress(OSError, ValueError):
+        resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, most))
 
 
 def prepare() -> None:
@@ -126,6 +137,7 @@ def _loopback(host: str) -> bool:
 def serve(host: str, port: int, greeting: str = "") -> None:
     """Serve until stopped."""
     check_open_to_others(host)
+    open_files()
     from kilnmark.wsgi import application
 
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)

@@ -29,7 +29,8 @@ def slide(page, name, *values):
         page.locator(f"#sheet input[type=range][data-title='{name}']").evaluate(
             """(slider, value) => {
             slider.value = value;
-            for (const name of ['input', 'change']) slider.dispatchEvent(new Event(name, { bubbles: true }));
+            for (const name of ['input', 'change'])
+                slider.dispatchEvent(new Event(name, { bubbles: true }));
         }""",
             value,
         )

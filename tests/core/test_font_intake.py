@@ -24,13 +24,16 @@ PLAIN = next(one.path for one in SHIPPED if one.name == "courier-prime-bold").re
 VARIABLE = next(one.path for one in SHIPPED if one.name == "fraunces").read_bytes()
 
 
-def built(letters="A", points=4, upem=1000, advance=600, **tables) -> bytes:
+def built(letters="A", points=4, upem=1000, advance=600, crossing=False, **tables) -> bytes:
     """A font of a few glyphs: each a block, or a tangle of so many points."""
     pen = TTGlyphPen(None)
     if points:
         pen.moveTo((0, 0))
         block = [(500, 0), (500, 700), (0, 700)]
-        for point in block if points == 4 else [(n % 700, n * 7 % 700) for n in range(1, points)]:
+        tangle = [(n % 700, n * 7 % 700) for n in range(1, points)]
+        if crossing:
+            tangle = [(n * n * 31 % 700, n**3 * 17 % 697) for n in range(1, points)]
+        for point in block if points == 4 else tangle:
             pen.lineTo(point)
         pen.closePath()
     names = [".notdef", *(f"g{ord(c)}" for c in letters)]

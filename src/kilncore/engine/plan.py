@@ -65,6 +65,7 @@ class Plan:
         self.landings: dict[str, StepNode | Landed] = {}
         # what was built already: many pictures of one piece share most of their graph
         self._nodes: dict = {}
+        self._lock, self._finishing = threading.RLock(), False
 
     @cached_property
     def measuring(self) -> "Plan":
@@ -101,7 +102,15 @@ class Plan:
         """The whole piece. Without its ground, items' modes act as normal; what lies beneath still
         counts.
         """
-        return self._once(("finished", with_ground), lambda: self._finished(with_ground))
+        with self._lock:
+            return self._once(("finished", with_ground), lambda: self._finish(with_ground))
+
+    def _finish(self, with_ground: bool) -> Node:
+        self._finishing = True
+        try:
+            return self._finished(with_ground)
+        finally:
+            self._finishing = False
 
     def _finished(self, with_ground: bool) -> Node:
         ground = self.ground()
@@ -217,24 +226,33 @@ class Plan:
         for step in treatment:
             if step.on and step.landing.strength > 0:
                 make = partial(self._stepped, step, frame, node, bare, beneath, item_seed)
-                node, bare = self._once((step.id, node.key, bare.key, beneath.key), make)
+                key = step.id, node.key, bare.key, beneath.key
+                node, bare, sources = self._once(key, make)
+                self._note(step.id, node, sources)
         return node, bare
 
     def _stepped(
         self, step: Step, frame: Frame, node: Node, bare: Node, beneath: Node, item_seed: int
-    ) -> tuple[Node, Node]:
-        sources = self._sources(step.id, frame, node, bare, beneath)
-        kind, lies = STEPS.named(step.kind), frame
-        if kind.on_ground(step.params):
-            lies = self.page_frame
-            self.sources[step.id] = replace(sources, frame=lies)
-        planes = kind.planes(step.params, self.sources[step.id])
+    ) -> tuple[Node, Node, Sources]:
+        kind = STEPS.named(step.kind)
+        lies = self.page_frame if kind.on_ground(step.params) else frame
+        own = self._sources(step.id, lies, node, bare, beneath)
+        sources = replace(own, frame=frame)
+        planes = kind.planes(step.params, own)
         planes = self.recall.of(step, planes) if self.recall else planes
         planes |= step.landing.active.planes(sources)
         made = StepNode(step, lies, node, beneath, item_seed, planes, self.linear)
-        self.landings[step.id] = made
         # what a move carries along does not depend on the colours that it moves
-        return made, Carried(self._outline(made), bare) if made.moves else bare
+        return made, Carried(self._outline(made), bare) if made.moves else bare, own
+
+    def _note(self, name: str, landing: StepNode | Landed, sources: Sources | None = None) -> None:
+        """What lands, and of what, as it is in the finished piece: a step may be built of other
+        things too, for a picture of the strip or the extent of a group.
+        """
+        if self._finishing or name not in self.landings:
+            self.landings[name] = landing
+            if sources is not None:
+                self.sources[name] = sources
 
     def _sources(self, step: str, frame: Frame, node: Node, bare: Node, beneath: Node) -> Sources:
         whole = self._whole(node)
@@ -245,19 +263,15 @@ class Plan:
             frame,
             whole,
             self.outline_art,
-            lambda: self._measured(step),
-            lambda: self.full_size.sources[step],
+            lambda: own if self.measuring is self else self.measuring.sources[step],
+            lambda: own if self.full_size is self else self.full_size.sources[step],
             self._variance,
             self.piece.size_px,
             self._outline(node),
             self.ground,
             self._local,
         )
-        self.sources[step] = own
         return own
-
-    def _measured(self, step: str) -> Sources:
-        return self.measuring.sources[step]
 
     def _landed(
         self, canvas: Node, node: Node, told: Landing, item: Mark | Group, beneath: Node
@@ -286,18 +300,20 @@ class Plan:
                     self._variance,
                 )
             )
-            self.landings[item.id] = Landed(canvas, node, landing, frame, planes, self.linear)
-            return self.landings[item.id], told
+            return Landed(canvas, node, landing, frame, planes, self.linear), told
 
-        return self._once(("landed", canvas.key, node.key, id(told), item.id), make)[0]
+        landed = self._once(("landed", canvas.key, node.key, id(told), item.id), make)[0]
+        if told is item.landing:
+            self._note(item.id, landed)
+        return landed
 
     def _whole(self, node: Node) -> Box:
         """The box over which whole-item values are read: all that is treated, though not farther
-        off the page than half its larger side; what fills everything is read over the page.
+        off the page than a quarter of its larger side; what fills everything is read over the page.
         """
         if node.extent == EVERYWHERE:
             return self.page
-        around = max(self.page.width, self.page.height) // 2
+        around = max(self.page.width, self.page.height) // 4
         found = node.extent.intersection(self.page.expanded(around))
         return NOWHERE if found.empty else found
 

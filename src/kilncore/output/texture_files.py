@@ -2,9 +2,11 @@
 nothing.
 """
 
+import errno
 from pathlib import Path
 
 import numpy as np
+import pyvips
 
 from kilncore.errors import KilnError
 from kilncore.pixels.luma import luminance_rows
@@ -21,14 +23,20 @@ COMPRESSION = 4
 
 
 def write(planes: np.ndarray, way: str, target: Path, ppi: float) -> None:
-    """Write (C, H, W) planes; KilnError for another way. ppi : noted in the file."""
+    """Write (C, H, W) planes; KilnError for another way, OSError where there is no room.
+
+    ppi : noted in the file.
+    """
     if way not in WAYS:
         raise KilnError(f"A texture is saved as one of: {', '.join(WAYS)}.", way)
     image = as_image(_pixels(planes, way)).copy(xres=ppi / 25.4, yres=ppi / 25.4)
-    if way == "tiff":
-        image.tiffsave(str(target), compression="deflate", predictor="horizontal")
-    else:
-        image.pngsave(str(target), compression=COMPRESSION)
+    try:
+        if way == "tiff":
+            image.tiffsave(str(target), compression="deflate", predictor="horizontal")
+        else:
+            image.pngsave(str(target), compression=COMPRESSION)
+    except pyvips.Error as error:
+        raise OSError(errno.ENOSPC, "the file could not be written", str(target)) from error
 
 
 def _pixels(planes: np.ndarray, way: str) -> np.ndarray:

@@ -23,22 +23,23 @@ from kilncore.prep.texture_ref import TextureRef
 from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
 
-WINDOW_PX, SAMPLED_PIXELS = 72, 500_000
+WINDOW_PX, SAMPLED_PIXELS, LARGE_PX = 72, 500_000, 288
+MOST_PIXELS, ENOUGH_PIXELS = 20_000_000, 6_000_000  # of what is read whole; of more, so many
 
 
-def windows(whole: Box) -> list[Box]:
+def windows(whole: Box, enough: int = SAMPLED_PIXELS, side: int = WINDOW_PX) -> list[Box]:
     """Windows spread evenly over a box, in which there are enough pixels to tell tones by; all of a
     small one, in rows of windows.
     """
     pixels = whole.width * whole.height
-    apart = math.sqrt(max(pixels / SAMPLED_PIXELS, 1)) * WINDOW_PX
+    apart = math.sqrt(max(pixels / enough, 1)) * side
     across, down = (max(1, round(n / apart)) for n in (whole.width, whole.height))
-    if pixels <= SAMPLED_PIXELS:
+    if pixels <= enough:
         return [
             tile.moved(whole.left, whole.top).intersection(whole)
             for tile in tiles_over(whole.moved(-whole.left, -whole.top), GRID)
         ]
-    found, half = [], WINDOW_PX // 2
+    found, half = [], side // 2
     for row in range(down):
         for column in range(across):
             left = whole.left + round((column + 0.5) * whole.width / across)
@@ -120,8 +121,11 @@ class WearTones(WholeValue):
 
     @property
     def tiles(self) -> list[Box]:
-        """All of it, or windows spread evenly."""
-        return windows(self.whole) if self.sampled else super().tiles
+        """All of it, or windows spread evenly: fewer for drafts, many of what is very large."""
+        if self.sampled:
+            return windows(self.whole)
+        large = self.whole.width * self.whole.height > MOST_PIXELS
+        return windows(self.whole, ENOUGH_PIXELS, LARGE_PX) if large else super().tiles
 
     @property
     def range(self) -> tuple[float, float]:

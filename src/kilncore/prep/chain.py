@@ -25,7 +25,21 @@ def _serving(what: str) -> AfterValidator:
     return AfterValidator(check)
 
 
-_Operations = tuple[Annotated[Operation, OneOf(OPERATIONS)], ...]
+def _told_apart(chain: tuple[Operation, ...]) -> tuple[Operation, ...]:
+    """Of two with one id the later gets another: edits name operations by their ids."""
+    known, found = set(), []
+    for one in chain:
+        name, number = one.id, 2
+        while name in known:
+            name, number = f"{one.id[:34]}-{number}", number + 1
+        known.add(name)
+        found.append(one if name == one.id else one.model_copy(update={"id": name}))
+    return tuple(found)
+
+
+_Operations = Annotated[
+    tuple[Annotated[Operation, OneOf(OPERATIONS)], ...], AfterValidator(_told_apart)
+]
 Chain = Annotated[_Operations, Field(max_length=MOST_OPERATIONS), _serving(PICTURE)]
 TextureChain = Annotated[_Operations, Field(max_length=MOST_OPERATIONS), _serving(TEXTURE)]
 

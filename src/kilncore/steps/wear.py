@@ -6,7 +6,7 @@ from kilncore.graph.protocols import View
 from kilncore.graph.sources import Sources
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
-from kilncore.model.units import px
+from kilncore.model.units import Length
 from kilncore.pixels.colour import hex_to_rgb
 from kilncore.pixels.mask import Mask
 from kilncore.planes.bridges import Bridges, Wanted, shift_of
@@ -239,4 +239,6 @@ def _rim(settings: WearSettings, view: View, worn: _Worn, shown: Mask):
 
 def _moved(placement: TexturePlacement, frame, across: float, down: float) -> TexturePlacement:
     x, y = (frame.length(one) / frame.scale for one in (placement.x, placement.y))
-    return placement.model_copy(update={"x": px(x + across), "y": px(y + down)})
+    # as far as it goes: a place in a document is held to bounds, one that is read is not
+    x, y = (Length.model_construct(value=one, unit="px") for one in (x + across, y + down))
+    return placement.model_copy(update={"x": x, "y": y})

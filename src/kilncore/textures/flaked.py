@@ -16,6 +16,9 @@ from kilncore.system.opencv import cv2
 SOFT_ENOUGH = 2.0  # px of sigma on the copy that is softened
 BAND, SAMPLED_ROWS = 256, 64
 MOST_GAIN = 8.0
+WIDEST = 0.6
+"""Of a texture's side: a softness of so much leaves 0.1 % of its longest wave, and more is the same
+mean."""
 
 
 def larger(texture, sigma: float, wraps: bool) -> np.ndarray:
@@ -59,10 +62,11 @@ def _softened(texture, sigma: float, wraps: bool) -> tuple[np.ndarray, float, in
     plane = texture.level(number)[0]
     tones = plane * np.float32(1 / 255 if plane.dtype == np.uint8 else 1 / 65535)
     own = math.sqrt(max(sigma * sigma - (4**number - 1) / 12, 0.01)) / 2**number
-    margin = reach(own)
-    found = np.pad(tones, margin, mode="wrap" if wraps else "edge")
+    down, across = (min(own, WIDEST * side) for side in tones.shape)
+    margins = [(reach(one),) * 2 for one in (down, across)]
+    found = np.pad(tones, margins, mode="wrap" if wraps else "edge")
     spread = float(texture.level(0)[0][:: max(texture.level(0).shape[1] // 64, 1)].std())
-    return blur_within(found[None], own, own)[0], spread * texture.unit, number
+    return blur_within(found[None], across, down)[0], spread * texture.unit, number
 
 
 def _gain(before: float, after: float) -> float:

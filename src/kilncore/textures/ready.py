@@ -98,13 +98,14 @@ def _write(file, texture: Texture) -> None:
 def _mapped(path: Path) -> Texture:
     with open(path, "rb") as file:
         told = json.loads(file.read(MOST_HEAD).split(b"\n", 1)[0])
-        whole = os.fstat(file.fileno()).st_size
+        # written on in memory alone: kernels are compiled for planes that can be written
+        rows = np.memmap(file, np.uint8, "c")  # one for all copies: each holds a file open
         copies = []
         for one in told["copies"]:
             shape, kind = tuple(map(int, one["shape"])), np.dtype(TYPES[one["type"]])
             needed = int(np.prod(shape)) * kind.itemsize
-            if len(shape) != 3 or min(shape) < 1 or not 0 < one["at"] <= whole - needed:
+            at = int(one["at"])
+            if len(shape) != 3 or min(shape) < 1 or not 0 < at <= rows.size - needed or at % PAGE:
                 raise ValueError("cut short, or not such a file")
-            # written on in memory alone: kernels are compiled for planes that can be written
-            copies.append(np.asarray(np.memmap(file, kind, "c", one["at"], shape)))
+            copies.append(np.asarray(rows[at : at + needed]).view(kind).reshape(shape))
     return Texture(copies[0], tuple(told["size"]), copies[1:])

@@ -29,13 +29,14 @@ LINEARLY = 0.27
 shortest waves, which a threshold tells apart; measured on nearly black and white textures."""
 TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 FLAKED_KEPT = 2
+MAPPED_COUNTS = 2 * 2**20  # bytes that a mapped file counts for: each is held open
 
 
 class Texture:
     """planes : (C, H, W) uint8 or uint16, C = 1 grey, 3 colour, 4 colour and alpha, premultiplied.
 
     size : the width and height that it stands for, if that is not its planes' own. mapped : smaller
-    copies that lie on disk as the planes do: they count for nothing. nbytes : that it holds now.
+    copies that lie on disk as the planes do: they count for little. nbytes : that it holds now.
     grown : called when it has come to hold more.
     """
 
@@ -54,7 +55,7 @@ class Texture:
         self._flaked: LRUCache = LRUCache(FLAKED_KEPT)
         self._lock = threading.RLock()  # tiles ask from both threads
         self._mapped = mapped
-        self.nbytes = 0 if mapped is not None else self.planes.nbytes
+        self.nbytes = MAPPED_COUNTS if mapped is not None else self.planes.nbytes
         self.grown: Callable[[], None] = lambda: None
 
     def _count(self) -> None:
@@ -64,7 +65,7 @@ class Texture:
         with self._lock:
             made = [self.planes, *self.__dict__.get("_smaller", ())[1:]]
             on_disk = 0 if self._mapped is None else 1 + len(self._mapped)
-            held = sum(copy.nbytes for copy in made[on_disk:])
+            held = sum(copy.nbytes for copy in made[on_disk:]) + (MAPPED_COUNTS if on_disk else 0)
             held += sum(one.nbytes for kept in (self._toned, self._flaked) for one in kept.values())
             luminance = self.__dict__.get("luminance")
             self.nbytes = held + (

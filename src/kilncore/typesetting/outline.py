@@ -20,7 +20,10 @@ TOLERANCE = 2e-5  # of the em: 0.04 px on letters of 2000 px
 MOST_EDGES = 400_000  # of one text
 MOST_POINTS = 20_000  # of one glyph
 MOST_NEAR = 3_000_000  # pairs of edges that may cross: beyond, they are left as they are
-CELLS = 48
+GLYPH_CROSSINGS, GROUP_CROSSINGS, TEXT_CROSSINGS = 600, 8_000, 20_000
+"""Of edges: what crosses more often is left as it is. Uniting costs about 20 microseconds for each;
+no letter that is one crosses itself a hundred times."""
+CELLS, SAMPLED = 48, 64
 INTRICATE = "These words are too intricate in this font. Use fewer of them, or another font."
 
 
@@ -48,9 +51,10 @@ class Outline:
 
 def edges_of(glyphs: list[Glyph]) -> np.ndarray:
     """(N, 4) edges of glyphs, in ems, y downward; KilnError if there are too many."""
-    found, count = [], 0
+    found, count, left = [], 0, TEXT_CROSSINGS
     for together in _touching(glyphs):
-        edges = _united(together) if len(together) > 1 else _alone(together[0])
+        edges, crossed = _united(together, left) if len(together) > 1 else (_alone(together[0]), 0)
+        left -= crossed
         count += len(edges)
         if count > MOST_EDGES:
             raise KilnError(INTRICATE)
@@ -62,9 +66,9 @@ def _alone(glyph: Glyph) -> np.ndarray:
     return _shape(glyph).edges + np.array([glyph.x, -glyph.y] * 2)
 
 
-def _united(glyphs: list[Glyph]) -> np.ndarray:
-    """Glyphs that touch, as one: counted from the first of them, so that it does not matter where
-    they stand.
+def _united(glyphs: list[Glyph], most: float) -> tuple[np.ndarray, float]:
+    """(glyphs that touch, as one, how often their edges cross): counted from the first of them, so
+    that it does not matter where they stand. most : crossings beyond which they are left apart.
     """
     first = glyphs[0]
     units, whole, plain = first.face.units, pathops.Path(), []
@@ -75,9 +79,12 @@ def _united(glyphs: list[Glyph]) -> np.ndarray:
         whole.addPath(shape.path.transform(unit, 0, 0, unit, dx, dy))
         plain.append(shape.edges + np.array([dx, -dy] * 2) / units)
     edges = np.concatenate(plain)
-    if _near(edges) <= MOST_NEAR:
+    crossed = _crossings(edges)
+    if crossed <= min(most, GROUP_CROSSINGS) and _near(edges) <= MOST_NEAR:
         edges = flattened(_simple(whole), units)
-    return edges + np.array([first.x, -first.y] * 2)
+    else:
+        crossed = 0
+    return edges + np.array([first.x, -first.y] * 2), crossed
 
 
 def _touching(glyphs: list[Glyph]) -> list[list[Glyph]]:
@@ -126,7 +133,7 @@ def _shape_of(ref: str, axes: tuple, glyph: int) -> _Shape:
     used.font.draw_glyph_with_pen(glyph, _Bounded(path.getPen()))
     path.convertConicsToQuads()
     edges = flattened(path, used.units)
-    if _near(edges) <= MOST_NEAR:
+    if _crossings(edges) <= GLYPH_CROSSINGS and _near(edges) <= MOST_NEAR:
         path = _simple(path)
         edges = flattened(path, used.units)
     xs, ys = edges[:, 0::2], edges[:, 1::2]
@@ -156,6 +163,25 @@ def _near(edges: np.ndarray) -> float:
     spans = np.abs(edges[:, 2:] - edges[:, :2]) / np.maximum(high - low, 1e-9)
     long = np.count_nonzero(spans.max(1) > 0.05)
     return float((counts**2).sum() + long * len(edges))
+
+
+def _crossings(edges: np.ndarray) -> float:
+    """About how many pairs of edges cross: of some of them with all."""
+    count = len(edges)
+    some = edges[:: max(1, count // SAMPLED)]
+    both = _parts(some[:, None], edges[None]) & _parts(edges[None], some[:, None])
+    return float(both.sum()) * count / max(2 * len(some), 1)
+
+
+def _parts(lines: np.ndarray, edges: np.ndarray) -> np.ndarray:
+    """Whether the ends of edges lie on different sides of lines, each (..., 4)."""
+    along = lines[..., 2:] - lines[..., :2]
+    first, last = (
+        along[..., 0] * (edges[..., n + 1] - lines[..., 1])
+        - along[..., 1] * (edges[..., n] - lines[..., 0])
+        for n in (0, 2)
+    )
+    return first * last < 0
 
 
 class _Bounded:

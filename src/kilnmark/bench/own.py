@@ -14,8 +14,8 @@ STALE = {
 
 
 def stale(newest: dict | None = None) -> JsonResponse:
-    """What was asked for is of a state that is no longer the newest. newest : told, so that what was
-    changed here can be made again on it.
+    """What was asked for is of a state that is no longer the newest. newest : told, so that what
+    was changed here can be made again on it.
     """
     return JsonResponse(STALE | ({"newest": newest} if newest else {}), status=409)
 

@@ -25,7 +25,7 @@ from kilnmark.uploads import uploads
 
 @require_GET
 def bench(request, piece_id):
-    piece = own_piece(request, piece_id)
+    piece, note = actions.mended(own_piece(request, piece_id))
     document = piece.document
     part = document.stack[-1].id if document.stack else "ground"
     return render(
@@ -34,7 +34,7 @@ def bench(request, piece_id):
         {
             "piece": piece,
             "document": document,
-            "snapshot": snapshot(piece),
+            "snapshot": snapshot(piece) | {"note": note},
             "part": part,
             "warm": READY.is_set(),
             "has_recipes": request.user.recipes.here().exists(),

@@ -56,6 +56,35 @@ def start(owner, document: Document) -> Piece:
     return piece
 
 
+def mended(piece: Piece) -> tuple[Piece, str]:
+    """(the piece, nothing) if its newest state can be read and laid out; else, standing on the last
+    one that can, and what is said of it. KilnError if there is none. What is damaged stays where it
+    is.
+    """
+    if _whole(piece.head):
+        return piece, ""
+    state = piece.head.parent
+    while state is not None and not _whole(state):
+        state = state.parent
+    if state is None:
+        raise KilnError("No state of this piece can be read any more. Its file is left as it is.")
+    with transaction.atomic():
+        piece = _newest(piece)
+        _stand_on(piece, state, state.document)
+    return piece, (
+        f"The newest state of this piece is damaged. This is the last whole one, "
+        f"“{state.label}”; what came after it could not be read."
+    )
+
+
+def _whole(state: State) -> bool:
+    try:
+        check_layout(state.document)
+    except KilnError:
+        return False
+    return True
+
+
 def copied(document: Document) -> Document:
     """The same under a title that tells it is a copy."""
     title = f"{document.title[: 120 - len(COPY)]}{COPY}"
@@ -75,8 +104,8 @@ def change(
     not fit.
 
     changes : edits, or a function from the document to edits. token : a change that is sent twice
-    is applied once. visit : changes of one visit, as of words that are typed, are one state: each is
-    made on what was there before the visit. bring : stores rows that the edits name.
+    is applied once. visit : changes of one visit, as of words that are typed, are one state: each
+    is made on what was there before the visit. bring : stores rows that the edits name.
 
     The edits are worked out before the database is held: nobody else's writes wait for them.
     """

@@ -63,7 +63,7 @@ def offered(owner, serves: str, now: TextureRef | None) -> list[tuple[str, dict]
 
 
 def _preps(row: Texture) -> list[Prep]:
-    return list(row.preps.all())
+    return [prep for prep in row.preps.all() if prep.binned is None]
 
 
 def _same(now: TextureRef | None, ref: dict) -> bool:

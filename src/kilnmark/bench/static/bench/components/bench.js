@@ -63,6 +63,7 @@ document.addEventListener("alpine:init", () => {
       this.marks = session.document.stack.length;
       this.show();
       this.telling = WAITING[this.$root.dataset.warm];
+      this.trouble = session.snapshot.note ?? "";
       session.addEventListener("told", ({ detail }) => this.heard(detail));
       session.addEventListener("saving", () => this.saving());
       session.addEventListener("trouble", ({ detail }) => this.troubled(detail));

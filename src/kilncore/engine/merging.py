@@ -82,7 +82,8 @@ def _(result: Paint, landing, view, linear=False):
 def _(result: Cover, landing, view, linear=False):
     mask = _shown(result, view)
     weight = weight_of(landing, view, of_planes(view.program, mask.shown), _variance(mask))
-    return compositing.cover(view.picture(), mask, _times(weight, min(landing.strength, 1)))
+    strength = 1.0 if result.toned else min(landing.strength, 1)
+    return compositing.cover(view.picture(), mask, _times(weight, strength))
 
 
 @landed.register

@@ -236,7 +236,7 @@ class Plan:
     ) -> tuple[Node, Node, Sources]:
         kind = STEPS.named(step.kind)
         lies = self.page_frame if kind.on_ground(step.params) else frame
-        own = self._sources(step.id, lies, node, bare, beneath)
+        own = self._sources(step, lies, node, bare, beneath)
         sources = replace(own, frame=frame)
         planes = kind.planes(step.params, own)
         planes = self.recall.of(step, planes) if self.recall else planes
@@ -254,7 +254,7 @@ class Plan:
             if sources is not None:
                 self.sources[name] = sources
 
-    def _sources(self, step: str, frame: Frame, node: Node, bare: Node, beneath: Node) -> Sources:
+    def _sources(self, step: Step, frame: Frame, node: Node, bare: Node, beneath: Node) -> Sources:
         whole = self._whole(node)
         own = Sources(
             node,
@@ -263,13 +263,14 @@ class Plan:
             frame,
             whole,
             self.outline_art,
-            lambda: own if self.measuring is self else self.measuring.sources[step],
-            lambda: own if self.full_size is self else self.full_size.sources[step],
+            lambda: own if self.measuring is self else self.measuring.sources[step.id],
+            lambda: own if self.full_size is self else self.full_size.sources[step.id],
             self._variance,
             self.piece.size_px,
             self._outline(node),
             self.ground,
             self._local,
+            step.landing.strength,
         )
         return own
 

@@ -78,6 +78,11 @@ class StepView(View):
                 f"has declared {declared}"
             )
 
+    @property
+    def strength(self) -> float:
+        """Of the step's landing, 0..3."""
+        return self._node.landing.strength
+
     # --- what is there ---
 
     def picture(self) -> Picture | None:

@@ -19,7 +19,8 @@ class Sources:
     are measured: 1, or for drafts their own or smaller. full_size : the same at scale 1. variance :
     of the tones that a draft's pixels of a picture stand for. page_px : the piece's size. outline
     : what has the input's alpha and depends on no colours that do not matter for it. ground : the
-    ground alone, treated. local : a key of what of a stack reaches into a box.
+    ground alone, treated. local : a key of what of a stack reaches into a box. strength : of the
+    step's landing.
     """
 
     input: Node
@@ -35,3 +36,4 @@ class Sources:
     outline: Node | None = None
     ground: Callable[[], Node] | None = None
     local: Callable[[Node, Box], tuple] | None = None
+    strength: float = 1.0

@@ -133,7 +133,17 @@ class Landing(Model):
         "normal", "Blend mode", "", "choice", choices=MODE_CHOICES
     )
     strength: float = setting(
-        1.0, "Strength", "", "slider", soft=(0, 300), unit="%", factor=100, step=1, ge=0, le=3
+        1.0,
+        "Strength",
+        "",
+        "slider",
+        soft=(0, 300),
+        unit="%",
+        factor=100,
+        step=1,
+        ge=0,
+        le=3,
+        reload=True,
     )
     ranges: Annotated[tuple[BlendRange, ...], Field(max_length=MOST_RANGES)] = ()
     limits: Annotated[tuple[Annotated[Limit, OneOf(LIMITS)], ...], Field(max_length=8)] = ()

@@ -5,6 +5,7 @@ Tones are hidden up to a black point, shown from a white point on, and the share
 sum over the histogram; it only grows with the black point, which is found by bisection.
 """
 
+import math
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -16,6 +17,7 @@ LEAST_SOFT = 2 / 255  # of all tones
 HARDENED = 12  # halvings
 NARROW, LUMP = 1.5 / 255, 0.2  # of all tones; of the mark: so many px are a lump
 ALL = 0.985  # of the mark: more is as good as all of it
+WIDEST_RAMP = 1e4  # tones: at so small a strength hardly anything is taken
 WIDEST = 0.6  # of a shift of tones, either way
 
 
@@ -68,6 +70,21 @@ class Tones:
         key = share, contrast, least
         if key not in self._known:
             self._known[key] = self._cutting(share, contrast, least)
+        return self._known[key]
+
+    def weaker(self, black: float, white: float, gamma: float, least: float, share: float) -> float:
+        """The black point at which `share`, 0..1, of what these points take is taken, with the same
+        white point.
+        """
+        key = "weaker", black, white, gamma, least, share
+        if key not in self._known:
+            wanted = share * self.taken(black, white, least, gamma)
+            low, high = math.log(max(white - black, 1e-6)), math.log(WIDEST_RAMP)
+            for _ in range(STEPS):
+                middle = (low + high) / 2
+                more = self.taken(white - math.exp(middle), white, least, gamma) > wanted
+                low, high = (middle, high) if more else (low, middle)
+            self._known[key] = white - math.exp(low)
         return self._known[key]
 
     def _cutting(self, share: float, contrast: float, least: float) -> tuple[float, float]:

@@ -58,9 +58,10 @@ class Paint:
 
 @dataclass(frozen=True)
 class Cover:
-    """How much of the picture stays, 0..1."""
+    """How much of the picture stays, 0..1. toned : the landing's strength is in it already."""
 
     shown: np.ndarray | Register | Mask
+    toned: bool = False
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,7 @@ class _Asked:
 
     settings: WearSettings
     frame: Frame
+    strength: float = 1.0
 
     @property
     def stroke_px(self) -> float:
@@ -68,7 +69,9 @@ class _Asked:
     @property
     def solves(self) -> bool:
         """Whether anything follows from how often tones occur."""
-        return self.settings.aim and self.settings.held is None or self.settings.least_part > 0
+        settings = self.settings
+        aimed = settings.aim and settings.held is None
+        return aimed or settings.least_part > 0 or settings.deepens(self.strength)
 
     @property
     def masked(self) -> Masked:
@@ -101,7 +104,7 @@ def _planes(settings: WearSettings, sources: Sources) -> dict:
     """How much of the mark lies under each tone; its shape; where bridges must be; the region."""
     if settings.texture is None:
         return {}
-    asked, found, shape, tones = _Asked(settings, sources.frame), {}, None, None
+    asked, found, shape, tones = _asked(settings, sources), {}, None, None
     if asked.region:
         found["region"] = asked.region
     if not (asked.reads_shape or asked.solves):
@@ -116,6 +119,10 @@ def _planes(settings: WearSettings, sources: Sources) -> dict:
     if asked.bridges:
         found["bridges"] = Bridges(shape, tones, masked, asked.wanted, asked.stroke_px)
     return found
+
+
+def _asked(settings: WearSettings, sources: Sources) -> _Asked:
+    return _Asked(settings, sources.frame, sources.strength)
 
 
 def shape_of(sources: Sources) -> MarkShape:
@@ -152,18 +159,34 @@ def wear(settings: WearSettings, view: View):
         return None
     worn = _Worn(settings, view)
     shown = worn.shown(settings.placement)
-    return _undercoat(settings, view, worn, shown) if settings.undercoat else Cover(shown)
+    if settings.undercoat:
+        return _undercoat(settings, view, worn, shown)
+    return Cover(shown, toned=settings.deepens(view.strength))
 
 
 class _Worn:
     """The mask of one box."""
 
     def __init__(self, settings: WearSettings, view: View):
-        self.settings, self.view, self.asked = settings, view, _Asked(settings, view.frame)
+        self.settings, self.view = settings, view
+        self.asked = _Asked(settings, view.frame, view.strength)
         self.tones = view.value("tones") if self.asked.solves else None
         self.bridged = view.value("bridges") if self.asked.bridges else None
         self.points = self.bridged.points if self.bridged else self.asked.wanted.solved(self.tones)
         self.shift, self.spared = self._shift(), self._spared()
+        if settings.deepens(view.strength):
+            self.points = self._less_deep()
+
+    def _less_deep(self) -> tuple[float, float, float]:
+        """The points, with a black point so far down that the strength's share of what they take
+        is taken: most where the texture is darkest, and ever less towards the rims.
+        """
+        (black, gamma, white), inverted = self.points, self.settings.invert
+        if inverted:
+            black, white = 1 - white, 1 - black
+        least, strength = self.settings.least_part, self.view.strength
+        black = self.tones.weaker(black, white, gamma, least, strength)
+        return (1 - white, gamma, 1 - black) if inverted else (black, gamma, white)
 
     def _shift(self):
         """What is added to the texture's own tones."""

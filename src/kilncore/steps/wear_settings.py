@@ -23,6 +23,9 @@ UNDERCOATS = (
     (COLOUR, "A second colour"),
     (TEXTURE, "A second texture"),
 )
+THINNER, DEEP = "thinner", "deep"
+WEAKER = ((DEEP, "Less deep"), (THINNER, "Thinner"))
+TONED = "Toned down"
 RIDES = (("mark", "Travels with the mark"), ("ground", "Stays with the ground"))
 
 
@@ -54,6 +57,8 @@ class WearSettings(Model):
     taken away, `contrast` apart. black, white : 0 to 1, where there is no aim. gamma : above 0, 1
     is straight. bias : -1 heavier in the middle, 1 heavier at edges. specks : -1 finest, 0 as they
     are, 1 largest.
+
+    weaker : what a landing's strength below 1 makes of it.
 
     least_stroke : what is kept of the middle of every stroke. least_part : the share that every
     letter or shape keeps. thin, region_share : how much of thin strokes, and within the region, is
@@ -107,6 +112,10 @@ class WearSettings(Model):
     white: float = setting(
         0.6, "Shown from", "Tones from here on are left whole.", "levels", ge=0, le=1, group=POINTS
     )
+    weaker: Literal["thinner", "deep"] = setting(
+        THINNER, "Below 100 %", "Thinner everywhere, or holes that are open where the texture is "
+        "darkest and thin towards their rims.", "choice", choices=WEAKER, reload=True, group=TONED,
+    )  # fmt: skip
     invert: bool = setting(
         False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True, group=POINTS
     )
@@ -190,6 +199,10 @@ class WearSettings(Model):
     def mask_texture(self) -> TextureRef | None:
         """The texture as it is read: an aim cuts the tones from before it was made two-tone."""
         return cut(self.texture) if self.aim and self.texture else self.texture
+
+    def deepens(self, strength: float) -> bool:
+        """Whether, at that strength of its landing, what it takes is less deep, and not thinner."""
+        return self.weaker == DEEP and strength < 1 and not self.undercoat
 
     @property
     def soft(self) -> float:

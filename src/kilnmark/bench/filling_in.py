@@ -23,6 +23,7 @@ BEGINS = {
         "contrast": 0.149,  # near black and white
         "least_stroke": {"value": 0.15, "unit": "mm"},
         "least_part": 0.5,
+        "weaker": "deep",
     }
 }
 

@@ -81,6 +81,7 @@ class Sheet(Folding):
     lines: tuple[Line, ...] = ()
     holds: Holds | None = None
     laid: Laid | None = None  # how a mark or group is set in perspective
+    toned: tuple[Field, ...] = ()  # what a strength below 100 % makes of it
     holding: tuple[str, ...] = ()  # what a mark or group holds in or out
 
     @property

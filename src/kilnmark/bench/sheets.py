@@ -19,7 +19,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import ItemBox, Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
-from kilncore.steps.wear_settings import POINTS
+from kilncore.steps.wear_settings import POINTS, TONED
 from kilnmark.bench.holds import Holds, holders
 from kilnmark.bench.laid import laid_of
 from kilnmark.bench.placed import readings_of
@@ -97,6 +97,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         placed=readings_of(piece, part, step.params),
         solved=solved,
         warned=warned_of(piece, part, step, place),
+        toned=tuple(one for one in fields if one.group == TONED and step.landing.strength < 1),
         lines=_lines(step, fields, solved),
         holds=Holds(piece, step.landing, [*path, "landing"], part, step.id),
     )
@@ -121,6 +122,7 @@ def _lines(step: Step, fields: list[Field], solved: SolvedWear | None) -> tuple[
         inverted = ", inverted" if step.params.invert else ""
         how = "kept" if solved.held else "solved"
         states = states | {POINTS: f"{' to '.join(tones)}, {how}{inverted}"}
+    states = {title: state for title, state in states.items() if title != TONED}
     by_hand = solved is None and step.kind == "wear"
     return tuple(
         Line(title, state, [one for one in fields if one.group == title], by_hand and n == 0)

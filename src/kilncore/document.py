@@ -25,6 +25,7 @@ from kilncore.fills.none import NoFill
 from kilncore.graph.protocols import Assets
 from kilncore.landing import Landing
 from kilncore.model.base import Id, Model, new_id
+from kilncore.model.faults import fault_words
 from kilncore.model.files import FileHash, files_in
 from kilncore.model.perspective import Perspective
 from kilncore.model.registry import OneOf
@@ -150,7 +151,7 @@ class Group(_Item):
     placement: Placement
     frame: FrameShift = FrameShift()
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
-    members: Annotated[tuple["Item", ...], Field(min_length=1, max_length=100)]
+    members: Annotated[tuple["Item", ...], Field(min_length=1, max_length=MAX_ITEMS)]
     treatment: Treatment = ()
     landing: Landing = Landing()
 
@@ -185,7 +186,7 @@ class Piece(Model):
     backdrop: Backdrop = "hatching"
     frame: PageFrame = PageFrame()
     surface: SurfaceScale | None = None
-    stack: Annotated[tuple[Item, ...], Field(max_length=100)] = ()
+    stack: Annotated[tuple[Item, ...], Field(max_length=MAX_ITEMS)] = ()
     treatment: Treatment = ()
 
     @model_validator(mode="after")
@@ -328,8 +329,6 @@ def dump(piece: Piece) -> str:
 def _first_fault(error: ValidationError) -> tuple[str, str]:
     """(message, detail): the first broken rule in words, and where with what was received."""
     fault = error.errors()[0]
-    rule = fault["msg"].removeprefix("Value error, ")
     where = ".".join(str(part) for part in fault["loc"])
-    return f"The change was refused: {rule[:1].lower()}{rule[1:]}."[
-        :400
-    ], f"{where}: {fault.get('input')!r}"[:300]
+    told = f"The change was refused: {fault_words(error)}."[:400]
+    return told, f"{where}: {fault.get('input')!r}"[:300]

@@ -9,6 +9,7 @@ from pydantic_core import from_json
 
 from kilncore.edits import MAX_EDITS
 from kilncore.errors import KilnError
+from kilncore.model.faults import fault_words
 
 Token = Annotated[str, StringConstraints(pattern=r"^[0-9a-z-]{8,60}$")]
 Version = Annotated[int, Field(ge=0, le=2**53)]
@@ -175,10 +176,8 @@ def checked(model: type[Asked], found):
         return model.model_validate(found)
     except ValidationError as error:
         fault = error.errors()[0]
-        where = ".".join(map(str, fault["loc"]))[:60]
         raise KilnError(
-            "What was sent cannot be used"
-            + (f": {where}: {fault['msg'].lower()[:120]}." if where else "."),
+            f"What was sent cannot be used: {fault_words(error)}.",
             repr(fault.get("input"))[:200],
         ) from None
 

@@ -450,7 +450,7 @@ def test_two_tabs_do_not_overwrite_each_other(bench, context, piece):
         "From this tab"
     )  # made again on the other's
     bench.settle()
-    bench.page.keyboard.press("Control+z")
+    bench.page.get_by_role("button", name="Undo", exact=True).click()
     expect(bench.page.locator(".where h1")).to_have_text("From the other tab")
 
 

@@ -6,8 +6,10 @@ import secrets
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic.fields import FieldInfo
 from pydantic_core import core_schema
 
+KNOWN: dict[str, dict[str, FieldInfo]] = {}  # settings of all models, by their names and titles
 ID = r"^[a-z0-9-]{1,40}$"
 Id = Annotated[str, StringConstraints(pattern=ID)]
 
@@ -29,3 +31,9 @@ class Model(BaseModel):
     """A part of a document."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    @classmethod
+    def __pydantic_init_subclass__(cls, **more):
+        for name, field in cls.model_fields.items():
+            if field.title:
+                KNOWN.setdefault(name, {}).setdefault(field.title, field)

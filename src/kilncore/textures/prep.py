@@ -6,6 +6,7 @@ import numpy as np
 from pydantic import TypeAdapter, ValidationError
 
 from kilncore.errors import KilnError
+from kilncore.model.faults import fault_words
 from kilncore.prep.chain import TextureChain, prepared
 
 MIN_SIDE = 2
@@ -17,10 +18,9 @@ def chain_of(operations: Any) -> TextureChain:
     try:
         return _CHAIN.validate_python(tuple(operations))
     except (ValidationError, TypeError) as error:
-        faults = error.errors() if isinstance(error, ValidationError) else [{"msg": str(error)}]
-        where = ".".join(map(str, faults[0].get("loc", ())))
+        words = fault_words(error) if isinstance(error, ValidationError) else str(error)
         raise KilnError(
-            f"A texture cannot be prepared so: {where}: {faults[0]['msg']}.", repr(operations)[:200]
+            f"A texture cannot be prepared so: {words}.", repr(operations)[:200]
         ) from error
 
 

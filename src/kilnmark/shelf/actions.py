@@ -13,6 +13,7 @@ from kilncore.artwork.intake import brought_in
 from kilncore.errors import KilnError
 from kilncore.measure.histogram import dark_share
 from kilncore.model.base import Model
+from kilncore.model.faults import fault_words
 from kilncore.pixels.reading import is_picture
 from kilncore.pixels.vips import as_image
 from kilncore.system.files import HALF, write_whole
@@ -147,11 +148,8 @@ def settings_of(maker: str, settings: dict) -> Model:
     try:
         return makers.MAKERS[maker].settings.model_validate(settings)
     except ValidationError as error:
-        fault = error.errors()[0]
         raise KilnError(
-            f"This maker cannot be set so: {'.'.join(map(str, fault['loc']))}: "
-            f"{fault['msg'].lower()}.",
-            repr(settings)[:200],
+            f"This maker cannot be set so: {fault_words(error)}.", repr(settings)[:200]
         ) from error
 
 

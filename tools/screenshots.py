@@ -108,7 +108,7 @@ def _holding(page: Page) -> None:
     linen tester."""
     _bench(page, "Night boat poster", "Night boat", "Texture coat", "")
     page.get_by_role("button", name="Only where").click()
-    page.locator(".hold-more .dropdown-item", has_text="Through the tones it lands on").click()
+    page.locator(".hold-more .dropdown-item", has_text="Through the tones of the art").click()
     page.locator(".range [data-tones][d*=L255]").wait_for()
     page.keyboard.press("k")
     _settled(page)

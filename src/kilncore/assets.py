@@ -136,6 +136,7 @@ class AssetStore:
         """How often each tone occurs in what a chain makes of a file (`prep.tone_counts`): of all
         its pixels where they were made at full size, else of many full-size parts of it.
         """
+        chain = self._needed(name, chain, wraps)
         return self._preparing.counts(name, chain, wraps, lambda: self.source(name))
 
     def _exact(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:

@@ -7,7 +7,7 @@ sheet, or scaled with the mark.
 
 from typing import Any
 
-from kilncore.document import Piece, Step, sort_of
+from kilncore.document import Mark, Piece, Step, sort_of
 from kilncore.errors import KilnError
 from kilncore.layout.layout import Layout
 from kilncore.model.base import Model
@@ -36,7 +36,9 @@ def taken_from(piece: Piece, part: str) -> Recipe:
     if not treatment:
         raise KilnError("There is no step here to keep as a recipe.")
     steps = tuple(_bare(step) for step in treatment)
-    return Recipe(steps=steps, unit_px=_unit(piece, part), ppi=piece.ppi, sort=sort_of(part))
+    return Recipe(
+        steps=steps, unit_px=_members_unit(piece, part), ppi=piece.ppi, sort=sort_of(part)
+    )
 
 
 def _bare(step: Step) -> Step:
@@ -50,9 +52,40 @@ def _bare(step: Step) -> Step:
 
 def _unit(piece: Piece, part: str) -> float:
     """What % of a length is of, in document px."""
-    layout = Layout(piece)
+    return max(_frame_unit(Layout(piece), piece, part), 1e-3)
+
+
+def _frame_unit(layout: Layout, piece: Piece, part: str) -> float:
     frame = layout.page_frame if sort_of(part) != "mark" else layout.frame(piece.item(part))
-    return max(frame.unit_px, 1e-3)
+    return frame.unit_px
+
+
+def _members_unit(piece: Piece, part: str) -> float:
+    """What sizes go by: the unit of a part; of a group, that of its middle member, since it is they
+    that are seen to be soft or coarse.
+    """
+    layout = Layout(piece)
+    if sort_of(part) == "mark" and (marks := _marks_in(piece.item(part))):
+        units = sorted(layout.frame(mark).unit_px for mark in marks)
+        return max(units[len(units) // 2], 1e-3)
+    return _unit(piece, part)
+
+
+def _marks_in(item) -> list[Mark]:
+    """The marks of a group, however deep; none of a mark."""
+    found = []
+    for member in getattr(item, "members", ()):
+        found += [member] if isinstance(member, Mark) else _marks_in(member)
+    return found
+
+
+def in_words(piece: Piece, part: str) -> bool:
+    """Whether a part is words, so that its parts are letters: of drawings they may be dashes."""
+    if sort_of(part) != "mark":
+        return False
+    item = piece.item(part)
+    marks = _marks_in(item) or [item]
+    return all(getattr(mark.art, "kind", "") == "lettering" for mark in marks)
 
 
 def fitted(recipe: Recipe, piece: Piece, part: str, sizes: str = SCALED) -> list[dict[str, Any]]:
@@ -63,11 +96,15 @@ def fitted(recipe: Recipe, piece: Piece, part: str, sizes: str = SCALED) -> list
     if sizes not in SIZES:
         raise KilnError(f"Sizes are one of {', '.join(SIZES)}.", str(sizes)[:60])
     units, ppi = _unit(piece, part) / recipe.unit_px, piece.ppi / recipe.ppi
-    factors = _Factors(px=units if sizes == SCALED else ppi, units=units, ppi=ppi)
+    own = _members_unit(piece, part) / recipe.unit_px
+    factors = _Factors(px=own if sizes == SCALED else ppi, units=units, ppi=ppi)
+    words = in_words(piece, part)
     found = []
     for step in recipe.steps:
         told = step.model_dump(mode="json", exclude={"id"})
         told["params"] = factors.scaled(step.params).model_dump(mode="json")
+        if "least_part" in told["params"] and not words:
+            told["params"]["least_part"] = 0.0
         found.append(told)
     return found
 

@@ -87,7 +87,7 @@ class Bench:
             "#strip .frame", has=self.page.locator("b", has_text=re.compile(f"^{title}$"))
         ).first
         frame.click()
-        names = {"Bare": "Lettering|Vector art", "Lands": "How it lands"}
+        names = {"Bare": "Lettering|Vector art", "On the piece": "How it lands"}
         expect(self.page.locator("#sheet h2")).to_have_text(re.compile(names.get(title, title)))
 
     def titles(self) -> list[str]:

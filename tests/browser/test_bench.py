@@ -63,7 +63,14 @@ def test_from_an_empty_piece_to_a_worn_mark(fresh):
     art = (fresh.picture().max(2) < 128).mean()  # dark letters on pale stock
     for title in ("Wear", "Texture coat", "Follow surface", "Soften"):
         add_step(fresh, title)
-    assert fresh.titles() == ["Bare", "Wear", "Texture coat", "Follow surface", "Soften", "Lands"]
+    assert fresh.titles() == [
+        "Bare",
+        "Wear",
+        "Texture coat",
+        "Follow surface",
+        "Soften",
+        "On the piece",
+    ]
     worn = (fresh.picture().max(2) < 128).mean()
     assert 0.3 * art < worn < 0.98 * art  # some of it is gone, and it can still be read
     until(
@@ -352,7 +359,7 @@ def test_a_mark_is_chosen_on_the_picture(bench):
 
 def test_how_a_mark_lands(bench):
     bench.tab("PELLWICK")
-    bench.step("Lands")
+    bench.step("On the piece")
     before = bench.picture()
     bench.page.get_by_label("Blend mode", exact=True).select_option("Difference")
     bench.settle()

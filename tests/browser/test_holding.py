@@ -60,7 +60,7 @@ def undone_redone_and_reloaded(bench, told):
 def test_a_range_by_pointer_and_by_keyboard(coated):
     page = coated.page
     before = coated.picture()
-    hold(coated, "Through the tones beneath")
+    hold(coated, "Through the tones of the surface")
     expect(page.locator("[data-tones]")).to_have_attribute("d", re.compile("L255"))
     assert np.abs(coated.picture() - before).max() > 5
     edge = page.locator("[data-edge=shown_from]")
@@ -93,7 +93,7 @@ def test_a_range_by_pointer_and_by_keyboard(coated):
 
 def test_switched_off_it_is_kept_and_copied_and_removed(coated):
     page = coated.page
-    hold(coated, "Through its own tones")
+    hold(coated, "Through the tones it lays on")
     page.locator(".hold-acts input[type=checkbox]").uncheck()
     coated.settle()
     assert ranged(coated)["on"] is False
@@ -165,8 +165,8 @@ def test_a_fade_on_the_piece(coated):
 
 def test_a_second_range_of_the_same_tones_and_one_through_which_nothing_lands(coated):
     page = coated.page
-    hold(coated, "Through the tones it lands on")
-    hold(coated, "Through the tones it lands on")
+    hold(coated, "Through the tones of the art")
+    hold(coated, "Through the tones of the art")
     assert [one["of"] for one in landing(coated)["ranges"]] == ["input", "input"]
     last = page.locator(".range").nth(1)
     for name, level in zip(POINTS, (0, 0, 0, 1), strict=True):

@@ -12,12 +12,12 @@ from tests.documents import px
     [
         (
             {"of": "beneath", "shown_to": 0.3, "hidden_above": 0.4},
-            "only in the darks beneath",
+            "only in the darks of the surface",
             "up to 76",
         ),
         (
             {"of": "own", "hidden_below": 0.2, "shown_from": 0.4},
-            "only in its own lights",
+            "only in the lights it lays on",
             "from 102",
         ),
         (
@@ -28,17 +28,17 @@ from tests.documents import px
                 "shown_to": 0.6,
                 "hidden_above": 0.8,
             },
-            "only in the middle tones it lands on",
+            "only in the middle tones of the art",
             "51 to 153",
         ),
         (
             {"of": "beneath", "shown_to": 0.3, "hidden_above": 0.4, "outside": True},
-            "not in the darks beneath",
+            "not in the darks of the surface",
             "all but up to 76",
         ),
         (
             {"of": "own", "shown_from": 0.4, "reads": "red"},
-            "only where its own red is strong",
+            "only where the red it lays on is strong",
             "red from 102",
         ),
         ({"of": "own"}, "in all tones", "0 to 255"),

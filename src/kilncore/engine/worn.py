@@ -22,6 +22,7 @@ from kilncore.system.opencv import cv2
 
 PIXELS = 6_000_000  # larger marks are read on a copy of so many
 LEAST_PART = 0.002  # of the mark: smaller parts are crumbs
+MOST_WORD = 24  # characters
 SMALL_PX = 64  # height at which it must still be read
 THERE = 0.5
 LEAST_SEEN_PX = 8.0  # to each side of a place that is shown
@@ -197,15 +198,32 @@ def _letter(seen: _Seen, place: Place) -> str:
     if seen.part in ("ground", "piece"):
         return ""
     item = seen.piece.item(seen.part)
-    if not isinstance(item, Mark) or not hasattr(item.art, "letter_at"):
-        return ""
+    for mark in _letterings(item):
+        if found := _letter_of(seen, mark, place):
+            return found if mark is item else f"{found} of {mark.art.text[:MOST_WORD]}"
+    return ""
+
+
+def _letterings(item) -> list[Mark]:
+    """The marks in words of a mark or group."""
+    if isinstance(item, Mark):
+        return [item] if hasattr(item.art, "letter_at") else []
+    return [one for member in item.members for one in _letterings(member)]
+
+
+def _letter_of(seen: _Seen, mark: Mark, place: Place) -> str:
+    """Its letter in whose place a part lies; nothing if that lies outside its box."""
     layout = plan_of(seen.piece, seen.scale).layout
-    placed, projection = layout.map(item), layout.projection(item)
+    placed, projection = layout.map(mark), layout.projection(mark)
     x, y = place[0] + place[2] / 2, place[1] + place[3] / 2
     if projection:
         x, y = projection.flat_of([(x, y)])[0]
     x, y = placed.inverse.point(float(x), float(y))
-    return item.art.letter_at(x, y, seen.piece.ppi, seen.piece.size_px[1])
+    page = seen.piece.ppi, seen.piece.size_px[1]
+    width, height = mark.art.box_px(*page)
+    if abs(x) > width / 2 or abs(y) > height / 2:
+        return ""
+    return mark.art.letter_at(x, y, *page)
 
 
 def _readable(before: np.ndarray, left: np.ndarray) -> float:

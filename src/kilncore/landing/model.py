@@ -135,7 +135,7 @@ class Landing(Model):
     strength: float = setting(
         1.0,
         "Strength",
-        "",
+        "Above 100 % it is laid again: 300 % is three times.",
         "slider",
         soft=(0, 300),
         unit="%",

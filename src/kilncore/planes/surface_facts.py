@@ -87,19 +87,21 @@ class SurfaceFacts(WholeValue):
         return parts[0] if parts else None
 
 
-def surface_under(sources, region=None) -> SurfaceFacts:
-    """Of what lies beneath a mark, under all of its art, or in a region of its frame.
+def surface_under(sources, region=None, ground: bool = False) -> SurfaceFacts:
+    """Of what lies beneath a mark, or of the ground alone, under all of its art, or in a region of
+    its frame.
 
     The box under the art is widened to a coarse grid: all steps of a mark read the same, and a mark
     that is dragged does not have its surface measured anew at every px.
     """
     full = sources.full_size()
+    reads = full.ground() if ground else full.beneath
     if region is None:
         whole = _widened(full.bare.extent.intersection(full.whole))
-        return SurfaceFacts(full.beneath, whole, full.local)
+        return SurfaceFacts(reads, whole, full.local)
     width, height = full.page_px
     page = Box(0, 0, width, height)
-    return SurfaceFacts(full.beneath, region.box(full.frame).intersection(page), full.local)
+    return SurfaceFacts(reads, region.box(full.frame).intersection(page), full.local)
 
 
 def _widened(box: Box) -> Box:

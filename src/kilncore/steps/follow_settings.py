@@ -51,7 +51,9 @@ class FollowSettings(Model):
         soft=(-60, 60),
         if_="!linked",
     )
-    linked: bool = setting(False, "Down as across", "One amount for both.", "toggle", reload=True)
+    linked: bool = setting(
+        False, "Down as much as across", "One amount for both.", "toggle", reload=True
+    )
     smooth: Length = setting(
         px(2),
         "Smooth the surface",

@@ -37,6 +37,7 @@ COLOUR_SHARE = 0.3  # of the strength: with more of it the grain of a surface is
 MEASURED = (1.0, 1.47, 1.74, 2.36, 3.0, 3.76, 5.43, 7.39, 12.5)
 SIZES = (1.0, 1.05, 1.2, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0)
 MOST_STRENGTH, MOST_SIZE = 0.08, 2.5  # more is no grain but the surface's own roughness
+ROUGH_STRENGTH = 0.02  # of a surface that is rough everywhere, whose grain cannot be told apart
 SINGLE_PX = 1.25  # up to here it is noise of single pixels
 ADDED = "linear-light"  # b + 2 s - 1: what is laid adds to the tones, and so does a surface's grain
 
@@ -80,9 +81,10 @@ def as_measured(settings: GrainSettings, surface: Surface | None) -> GrainSettin
     if surface is None:
         return settings.model_copy(update={"amount": 0.0})
     found = surface.grain
+    most = ROUGH_STRENGTH if found.rough else MOST_STRENGTH
     told = {
-        "amount": 100 * min(found.strength, MOST_STRENGTH) / 2,
-        "size": px(min(_size_of(found.size_px), MOST_SIZE)),
+        "amount": 100 * min(found.strength, most) / 2,
+        "size": px(1.0 if found.rough else min(_size_of(found.size_px), MOST_SIZE)),
         "coloured": found.colour > COLOUR_SHARE * found.strength,
     }
     return settings.model_copy(update=told)

@@ -49,7 +49,7 @@ def _reach(settings, frame) -> int:
 def _planes(settings, sources) -> dict:
     """What the surface is like, for a match."""
     matched = settings.match and settings.way == EVEN
-    return {"surface": surface_under(sources, settings.place)} if matched else {}
+    return {"surface": surface_under(sources, settings.place, settings.ground)} if matched else {}
 
 
 @step(

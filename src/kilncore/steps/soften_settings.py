@@ -14,7 +14,8 @@ HOW = "How it softens"
 
 class SoftenSettings(Model):
     """How soft, and how. match : as soft as the surface beneath the mark, or in `place`, is; the
-    radius is then what is used where nothing can be measured."""
+    radius is then what is used where nothing can be measured. ground : of the ground alone, without
+    the marks between."""
 
     match: bool = setting(
         False, "As soft as the surface", "Measured under the mark.", "toggle", reload=True
@@ -22,6 +23,9 @@ class SoftenSettings(Model):
     radius: Length = setting(
         px(1), "Softness", "The spread of the blur, one sigma.", "length", soft=(0, 12),
         if_="!match",
+    )  # fmt: skip
+    ground: bool = setting(
+        False, "The ground alone", "Without the marks that lie between.", "toggle", if_="match",
     )  # fmt: skip
     place: Region | None = setting(
         None, "Measured here", "Where the surface has an edge.", "region", if_="match"

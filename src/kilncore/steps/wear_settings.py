@@ -26,7 +26,7 @@ UNDERCOATS = (
 THINNER, DEEP = "thinner", "deep"
 WEAKER = ((DEEP, "Less deep"), (THINNER, "Thinner"))
 TONED = "Toned down"
-RIDES = (("mark", "Travels with the mark"), ("ground", "Stays with the ground"))
+RIDES = (("mark", "moves with the mark"), ("ground", "stays with the ground"))
 
 
 class Points(Model):
@@ -178,7 +178,7 @@ class WearSettings(Model):
         TexturePlacement(), "In its frame", "Where the texture lies.", "placement", group=LIES
     )
     rides: Literal["mark", "ground"] = setting(
-        "mark", "It", "When the mark is moved.", "choice", choices=RIDES, group=LIES
+        "mark", "The texture", "When the mark is moved.", "choice", choices=RIDES, group=LIES
     )
     hides: bool = setting(
         False,

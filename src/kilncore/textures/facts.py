@@ -134,7 +134,7 @@ def good_for(facts: Facts) -> tuple[str, ...]:
     if facts.coarse_px > 5 and FLAT_BELOW < facts.contrast < BOLD_FROM:
         found.append("map")
     if "mask" not in found and facts.contrast > FLAT_BELOW:
-        found.append("mask, once prepared")
+        found.append("mask, when prepared")
     return tuple(found) or ("fill",)
 
 

@@ -23,7 +23,7 @@ NAMES = {
     "pnum": "Figures as wide as they are",
     "tnum": "Figures of one width",
     "frac": "Fractions",
-    "zero": "Slashed nought",
+    "zero": "Slashed zero",
     "ordn": "Ordinals",
     "sups": "Raised figures",
     "subs": "Lowered figures",

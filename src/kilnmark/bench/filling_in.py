@@ -5,6 +5,7 @@ from kilncore.artwork.vector import Vector
 from kilncore.engine.art_colours import art_colours
 from kilncore.engine.outlines import outlined
 from kilncore.errors import KilnError
+from kilncore.recipe import in_words
 from kilncore.steps import STEPS
 from kilnmark.bench.holds import holders, within
 from kilnmark.bench.snapshot import artworks_of
@@ -94,11 +95,13 @@ def _with_texture(piece: Piece, edit: dict) -> dict:
     kind = STEPS.get(name) if isinstance(name, str) else None
     if kind and "texture" in kind.settings.model_fields and not edit.get("params"):
         texture = fitting(piece.owner, kind.kind)
-        return (
-            {**edit, "params": {"texture": texture.ref, **BEGINS.get(name, {})}}
-            if texture
-            else edit
-        )
+        begins = dict(BEGINS.get(name, {}))
+        part = edit.get("part")
+        if not (isinstance(part, str) and part in piece.document.treatments()):
+            return edit
+        if not in_words(piece.document, part):
+            begins.pop("least_part", None)
+        return {**edit, "params": {"texture": texture.ref, **begins}} if texture else edit
     return edit
 
 

@@ -6,7 +6,11 @@ from collections.abc import Callable
 from kilncore.landing.model import BlendRange, Fade
 from kilncore.model.units import Length
 
-WHOSE = {"own": "its own {}", "input": "the {} it lands on", "beneath": "the {} beneath"}
+WHOSE = {
+    "own": "the {} it lays on",
+    "input": "the {} of the art",
+    "beneath": "the {} of the surface",
+}
 TONES = {  # of (low, high, middle) ones
     "luminance": ("darks", "lights", "middle tones"),
     "lightness": ("darks", "lights", "middle tones"),

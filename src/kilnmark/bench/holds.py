@@ -14,13 +14,13 @@ from kilncore.layout.layout import Layout, upright
 from kilncore.pixels.colour_words import colour_words
 from kilncore.steps import STEPS
 from kilnmark.bench.holding_words import fade_numbers, fade_words, range_numbers, range_words
-from kilnmark.bench.strip import name_of
+from kilnmark.bench.strip import names_of
 from kilnmark.controls.fields import Field
 
 RANGES = {  # (in an offer, as a title)
-    "own": ("its own tones", "Its own tones"),
-    "input": ("the tones it lands on", "Tones it lands on"),
-    "beneath": ("the tones beneath", "Tones beneath"),
+    "own": ("the tones it lays on", "Tones it lays on"),
+    "input": ("the tones of the art", "Tones of the art"),
+    "beneath": ("the tones of the surface", "Tones of the surface"),
 }
 SOFT = {"hidden_below": 0.16, "shown_from": 0.36}  # a new range: the lights, with a wide shoulder
 FADES = (("straight", "Straight"), ("round", "Round"), ("sweep", "Sweeping round"))
@@ -180,7 +180,7 @@ class Holds:
 
     def _name(self, limit: Limit) -> str:
         if limit.kind == "mark":
-            return name_of(self.piece.item(str(limit.mark)))
+            return names_of(self.piece)[str(limit.mark)]
         return colour_words(limit.colour) if limit.kind == "colour" else "a region"
 
     # --- the fade ---
@@ -235,12 +235,12 @@ class Holds:
         return found
 
     def _limits_offered(self) -> list[Offer]:
-        old = _told(self.landing.limits)
+        old, names = _told(self.landing.limits), names_of(self.piece)
         offers = [("Kept in a colour", {"kind": "colour"})]  # which, is filled in
         offers.append(("Kept in a region", self._region_begun()))
         offers += [
             (
-                f"Kept {'out of' if outside else 'in'} {name_of(mark)}",
+                f"Kept {'out of' if outside else 'in'} {names[mark.id]}",
                 {"kind": "mark", "mark": mark.id, "outside": outside},
             )
             for mark in self.piece.items()
@@ -312,10 +312,9 @@ LIMIT_FIELDS = {"region": _region_fields, "colour": _colour_fields, "mark": _mar
 
 def landings_of(piece: Piece) -> list[tuple[str, list, Landing]]:
     """(title, path, landing) of all steps and of how all marks land."""
-    found = []
+    found, names = [], names_of(piece) | {"piece": "Whole piece", "ground": "Ground"}
     for part, treatment in piece.treatments().items():
-        base = piece.way_to(part)
-        named = {"piece": "Whole piece", "ground": "Ground"}.get(part) or name_of(piece.item(part))
+        base, named = piece.way_to(part), names[part]
         for step in treatment:
             title = f"{named[:20]}: {STEPS.named(step.kind).title}"
             found.append((title, [*base, "treatment", step.id, "landing"], step.landing))

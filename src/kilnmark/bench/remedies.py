@@ -3,12 +3,14 @@
 import json
 from dataclasses import dataclass
 
+from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import Piece, Step
 from kilncore.engine.dead_tones import DEAD, dead_share, least_lift
 from kilncore.errors import KilnError
 from kilncore.steps import STEPS
 from kilnmark.storage import assets
 
+LETS_THROUGH = ("multiply", "darken", "color-burn", "overlay", "soft-light", "hard-light", "screen")
 WARNED_FROM = 0.05  # of the mark
 
 
@@ -28,6 +30,8 @@ class Warned:
 
 def warned_of(piece: Piece, part: str, step: Step, place: int) -> tuple[Warned, ...]:
     """Of a step at its place in the treatment of a part."""
+    if step.kind == "surface_through" and step.on:
+        return _shown_twice(piece, part)
     mode = step.landing.mode
     if step.kind != "coat" or not step.on or step.params.texture is None:
         return ()
@@ -41,10 +45,22 @@ def warned_of(piece: Piece, part: str, step: Step, place: int) -> tuple[Warned, 
         return ()
     dead = DEAD[mode]
     tones = {(0.0,): "pure black", (1.0,): "pure white"}.get(dead, "pure black or white")
-    words = (
-        f"{100 * share:.0f} % of this mark is {tones}: {mode.replace('-', ' ')} cannot show there."
-    )
+    title = BLEND_MODES[mode].title.lower()
+    words = f"{100 * share:.0f} % of this mark is {tones}: {title} cannot show there."
     return (Warned(words, (_lifted(part, step, place), _both(piece, part, step))),)
+
+
+def _shown_twice(piece: Piece, part: str) -> tuple[Warned, ...]:
+    """A mark that lets the surface through as it lands shows it again where a step lays it on."""
+    if part in ("ground", "piece") or piece.item(part).landing.mode not in LETS_THROUGH:
+        return ()
+    landing = piece.item(part).landing
+    mode = BLEND_MODES[landing.mode].title.lower()
+    words = (
+        f"This mark lands as {mode}, through which its surface shows already: here it shows twice."
+    )
+    edit = {"op": "set", "path": [*piece.way_to(part), "landing", "mode"], "value": "normal"}
+    return (Warned(words, (Remedy("Let the mark land as normal", json.dumps(edit)),)),)
 
 
 def _lifted(part: str, step: Step, place: int) -> Remedy:

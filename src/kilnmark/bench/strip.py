@@ -4,6 +4,7 @@ it.
 
 import json
 import math
+from collections import Counter
 from dataclasses import dataclass
 from functools import partial
 
@@ -101,6 +102,16 @@ def name_of(mark) -> str:
     return mark.name or getattr(mark.art, "text", "").replace("\n", " ")[:24] or "Mark"
 
 
+def names_of(piece: Piece) -> dict[str, str]:
+    """Of all marks and groups, by id; of several that are called alike, with their numbers."""
+    plain = {item.id: name_of(item) for item in piece.items()}
+    often, seen, found = Counter(plain.values()), Counter(), {}
+    for item_id, name in plain.items():
+        seen[name] += 1
+        found[item_id] = f"{name} ({seen[name]})" if often[name] > 1 else name
+    return found
+
+
 def frames(piece: Piece, part: str, area: Area | None = None) -> list[Frame]:
     """area : of the piece, that all pictures show; None for that around the part."""
     treatments = piece.treatments()
@@ -119,7 +130,7 @@ def frames(piece: Piece, part: str, area: Area | None = None) -> list[Frame]:
         text = f"{BLEND_MODES[landing.mode].title.lower()}, {landing.strength:.0%}".replace(
             "%", " %"
         )
-        found.append(make("lands", len(treatments[part]) + 1, "Lands", text))
+        found.append(make("lands", len(treatments[part]) + 1, "On the piece", text))
     return found
 
 

@@ -221,11 +221,16 @@ def _deviation(counts: list[int]) -> float:
     return math.sqrt(np.average((tones - mean) ** 2, weights=weights))
 
 
+MOST_WEIGHED, LARGE_PX = 200, 900
+
+
 def fitting(owner, kind: str) -> Texture | None:
-    """A texture to begin a new step with: the boldest for wearing, the richest calm one for
-    coating.
+    """A texture to begin a new step with: for wearing the boldest that suits a mask and is large
+    enough, favourites first; the richest calm one for coating.
     """
     shelf = Texture.objects.here().filter(owner=owner)
     if kind == "wear":
-        return shelf.order_by("-contrast").first()
+        rows = list(shelf[:MOST_WEIGHED])
+        suits = lambda row: ("mask" in row.good_for, min(row.width, row.height) >= LARGE_PX)  # noqa: E731
+        return max(rows, key=lambda row: (*suits(row), row.favourite, row.contrast), default=None)
     return shelf.filter(contrast__lt=0.2).order_by("-contrast").first() or shelf.first()

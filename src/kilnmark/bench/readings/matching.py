@@ -12,6 +12,7 @@ from kilnmark.storage import assets
 
 KEPT = ByteCache(budget=2**20)
 NO_EDGE = "No edge here is sharp enough to measure: draw a region that has one."
+ROUGH = "This surface is rough everywhere: a little of that is laid over the mark, as fine grain."
 NO_SURFACE = "There is too little of a surface here to measure: draw a region on it."
 
 
@@ -46,6 +47,9 @@ def grain(piece: Piece, part: str, step: Step) -> Readings:
     if surface is None:
         return Readings(notes=(NO_SURFACE,))
     found = surface.grain
+    if found.rough:
+        told = Told("Its own texture", f"about {found.size_px:.1f} px")
+        return Readings((told,), notes=(ROUGH,))
     colour = "in colour" if found.colour > 0.3 * found.strength else "of one tone"
     return Readings(
         (

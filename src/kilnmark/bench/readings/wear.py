@@ -20,10 +20,15 @@ def readings(piece: Piece, part: str, step: Step) -> Readings:
     return Readings() if found is None else Readings(tuple(_told(found)))
 
 
+WORN_THROUGH_MM = 0.005
+
+
 def _told(found: Worn) -> list[Told]:
     told = [Told("Taken away", f"{100 * found.taken:.1f} %", found.taken > 0.9)]
     if found.thinnest_was_mm:
+        through = found.thinnest_mm < WORN_THROUGH_MM
         value = f"{_mm(found.thinnest_mm)}, {_px(found.thinnest_px)}"
+        value = "one is worn through" if through else value
         warns = found.thinnest_mm < min(THIN_MM, found.thinnest_was_mm / 2)
         place, was = json.dumps(found.thinnest_place), f"was {_mm(found.thinnest_was_mm)}"
         told.append(Told("Thinnest stroke", value, warns, place, was))

@@ -5,7 +5,7 @@ import json
 from django import template
 
 from kilncore.model.units import px_to_mm
-from kilncore.prep.chain import in_use
+from kilncore.prep.chain import in_use, makes_seamless
 from kilnmark.storage import assets
 
 register = template.Library()
@@ -34,6 +34,12 @@ def tones_of(row, ref) -> list[int]:
         return row.histogram
     counts = assets().counts(ref.hash, ref.chain, ref.wraps)
     return counts.reshape(256, -1).sum(1).tolist()
+
+
+@register.filter
+def seamless(ref) -> bool:
+    """Whether what prepares a texture makes it repeat."""
+    return makes_seamless(ref.chain)
 
 
 @register.filter

@@ -202,7 +202,7 @@ document.addEventListener("alpine:init", () => {
       const { stack } = session.document;
       if (added && stack.length) return void this.arrived(stack);
       if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
-      this.sheetIsOld ||= Boolean(reload) || Boolean(byId("sheet").querySelector(".solved, [data-on-page], [data-told-anew]")); // what is solved is solved anew; a region may lie off the piece now
+      this.sheetIsOld = true; // nothing on it is told of an older state
       if (reload && !this.exists()) return void this.pick(choice.part, "bare");
       announce("piece-changed");
       if (!this.sheetIsOld || !session.resting) return; // a sheet is not replaced under a hand that is still at work on it
@@ -240,11 +240,8 @@ document.addEventListener("alpine:init", () => {
     // --- what is done ---
 
     addStep({ detail: { kind } }) {
-      const { part, step } = context.choice;
-      const treatment = treatmentOf(part);
-      const place = treatment.findIndex(({ id }) => id === step);
-      const at = place >= 0 ? place + 1 : treatment.length; // after the chosen step, or last
-      this.begin({ detail: { edits: [{ op: "add_step", part, kind, at }], label: "Step added" } });
+      const { part } = context.choice;
+      this.begin({ detail: { edits: [{ op: "add_step", part, kind, at: treatmentOf(part).length }], label: "Step added" } }); // where the + is
     },
 
     // Edits that add a step, whose sheet is opened.

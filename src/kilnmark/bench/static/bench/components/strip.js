@@ -3,7 +3,7 @@
 
 import { morph } from "../../controls/lib/morph.js";
 import { get, passes } from "../api.js";
-import { context, treatmentOf } from "../context.js";
+import { context } from "../context.js";
 import { drawFrame } from "../drawing.js";
 
 const AGAIN_MS = 2500;
@@ -82,16 +82,9 @@ document.addEventListener("alpine:init", () => {
       if (part && event.shiftKey && button.dataset.mark !== undefined) this.$dispatch("choose-also", { part });
       else if (part) this.$dispatch("choose", { part, step: "bare" });
       if (addStep) this.$dispatch("add-step", { kind: addStep });
-      if (trySteps) this.$dispatch("tryouts-wanted", { kind: "steps", path: this.after(trySteps), title: "Next step" });
+      if (trySteps) this.$dispatch("tryouts-wanted", { kind: "steps", path: trySteps, title: "Next step" });
       if (looks !== undefined) this.$dispatch("looks-wanted", {});
       if (addMark !== undefined) this.$dispatch("add-mark");
-    },
-
-    // The way to a treatment, or on to the step of it that is chosen.
-    after(path) {
-      const { part, step } = context.choice;
-      const chosen = treatmentOf(part).some(({ id }) => id === step);
-      return chosen ? JSON.stringify([...JSON.parse(path), step]) : path;
     },
 
     keyed(event) {

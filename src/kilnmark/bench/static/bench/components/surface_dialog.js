@@ -59,7 +59,7 @@ document.addEventListener("alpine:init", () => {
     take() {
       const mm = Number(this.long) * UNITS[this.unit];
       if (!(mm > 0) || !(this.px >= 1)) {
-        this.trouble = "Both lengths must be above nought. Type how long this way is on the surface.";
+        this.trouble = "Both lengths must be above 0. Type how long this way is on the surface.";
         return;
       }
       this.close();

@@ -98,7 +98,8 @@ def test_switched_off_it_is_kept_and_copied_and_removed(coated):
     coated.settle()
     assert ranged(coated)["on"] is False
     expect(page.locator(".hold summary")).to_contain_text("off")
-    page.locator(".hold-acts select").select_option(label="PELLWICK: how it lands")
+    page.locator(".hold-acts").get_by_role("button", name="Copy to").click()
+    page.locator(".hold-acts .dropdown-item", has_text="PELLWICK: how it lands").click()
     coated.settle()
     assert coated.mark("PELLWICK")["landing"]["ranges"][0]["on"] is False
     page.get_by_role("button", name="Remove: Its own tones").click()

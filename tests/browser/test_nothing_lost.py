@@ -223,8 +223,8 @@ def test_the_sheet_of_something_else_takes_no_input(bench):
 
 def test_one_key_on_a_closed_menu_does_nothing(worn):
     page, before = worn.page, worn.document
-    for name in ("Only where", "Copy this step to"):
-        page.locator("#sheet").get_by_role("button", name=name).focus()
+    for name in ("Only where", "Copy to"):
+        page.locator("#sheet").get_by_role("button", name=name).last.focus()
         page.keyboard.press("ArrowDown")
         page.keyboard.press("Escape")
     page.wait_for_timeout(200)

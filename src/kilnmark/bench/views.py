@@ -19,6 +19,7 @@ from kilnmark.bench.filling_in import filled_in
 from kilnmark.bench.own import decimal, number, own_piece, stale
 from kilnmark.bench.snapshot import artworks_of, snapshot
 from kilnmark.pieces import actions, artworks
+from kilnmark.pieces.cards import last_known
 from kilnmark.private import kept_by_key
 from kilnmark.uploads import uploads
 
@@ -37,6 +38,7 @@ def bench(request, piece_id):
             "snapshot": snapshot(piece) | {"note": note},
             "part": part,
             "warm": READY.is_set(),
+            "first": last_known(piece.head),
             "has_recipes": request.user.recipes.here().exists(),
         },
     )

@@ -10,6 +10,7 @@ from kilnmark.demo.looks import nine, reworded
 from kilnmark.demo.scans import CLEANED, SCANS
 from kilnmark.demo.world import PIECES, TEXTURES
 from kilnmark.pieces import actions as piece_actions
+from kilnmark.pieces.cards import draw_all, known
 from kilnmark.pieces.models import Piece
 from kilnmark.preps import actions as prep_actions
 from kilnmark.recipes.shipped import give
@@ -45,6 +46,10 @@ def set_up() -> Account:
     if not Piece.objects.filter(owner=user).exists():
         give(user, lambda text: print(text, flush=True))
         _fill(user)
+    heads = [piece.head for piece in user.pieces.here().select_related("head")]
+    if any(known(head) is None for head in heads):
+        print("Drawing the pieces", flush=True)
+        draw_all(heads)
     return Account(NAME, PASSWORD)
 
 

@@ -8,6 +8,7 @@ from kilncore.warm_up import READY
 from kilnmark.pieces import actions
 from kilnmark.pieces import artworks as shown
 from kilnmark.pieces.cards import card as card_of
+from kilnmark.pieces.cards import known
 from kilnmark.pieces.forms import FromFileForm, StartForm
 from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.private import kept_by_key
@@ -93,8 +94,11 @@ def artwork_picture(request, artwork_id):
 
 @require_GET
 def card(request, piece_id, key):
-    """While the kernels are being loaded 503: the page asks again, instead of holding a thread."""
+    """While the kernels are being loaded 503, if it was not drawn before: the page asks again,
+    instead of holding a thread.
+    """
     piece = get_object_or_404(Piece.objects.select_related("head"), pk=piece_id, owner=request.user)
-    if not READY.wait(0.5):
+    drawn = known(piece.head)
+    if not drawn and not READY.wait(0.5):
         return HttpResponse(status=503, headers={"Retry-After": "2"})
-    return kept_by_key(*card_of(piece.head), fresh=key == piece.card_key)
+    return kept_by_key(*(drawn or card_of(piece.head)), fresh=key == piece.card_key)

@@ -155,6 +155,7 @@ export class Stage extends EventTarget {
   }
 
   lay(image, asked) {
+    this.element.querySelector("#first")?.remove(); // the last picture that was known
     Object.assign(this.canvas, { width: image.width, height: image.height });
     this.canvas.getContext("2d").drawImage(image, 0, 0);
     this.canvas.classList.toggle("clear", image.clear);
@@ -193,7 +194,11 @@ export class Stage extends EventTarget {
     this.dispatchEvent(new CustomEvent("told", { detail: { quality: now, share, point, see, without } }));
   }
 
-  tellAgain() { if (this.told) this.tell(this.told.quality, this.told.share); }
+  tellAgain() {
+    if (!this.told) return;
+    const now = this.shown.of === this.meant ? this.told.quality : "behind";
+    if (now !== this.element.dataset.quality) this.tell(this.told.quality, this.told.share);
+  }
 
   failed(answer, asked) {
     if (answer.aborted || answer.reason === "superseded") return;

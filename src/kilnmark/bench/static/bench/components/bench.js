@@ -186,7 +186,9 @@ document.addEventListener("alpine:init", () => {
     // What was drawn while changes were on their way is drawn again when they are stored.
     sheetLoaded({ detail }) {
       this.sheetIsOld ||= detail.old;
-      this.place(this.placing && byId("sheet").querySelector("[data-placement]") ? this.placing : null);
+      const path = this.placing && JSON.parse(this.placing);
+      if (path && (context.session.at(path) ?? null) === null) this.place(null);
+      else announce("placing", { path: this.placing });
     },
 
     // --- what the server said ---

@@ -102,7 +102,7 @@ def test_switched_off_it_is_kept_and_copied_and_removed(coated):
     page.locator(".hold-acts .dropdown-item", has_text="PELLWICK: how it lands").click()
     coated.settle()
     assert coated.mark("PELLWICK")["landing"]["ranges"][0]["on"] is False
-    page.get_by_role("button", name="Remove: Its own tones").click()
+    page.get_by_role("button", name="Remove: Tones it lays on").click()
     coated.settle()
     assert landing(coated)["ranges"] == []
 

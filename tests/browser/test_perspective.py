@@ -165,7 +165,7 @@ def test_how_large_the_surface_is_is_measured_by_two_clicks(words):
     dialog = page.locator("#surface-dialog")
     expect(dialog.locator("[data-surface-px]")).to_have_value(re.compile("^(29|30)"))
     dialog.locator("[data-take-surface]").click()
-    expect(dialog.locator(".warning-text")).to_contain_text("above nought")
+    expect(dialog.locator(".warning-text")).to_contain_text("above 0")
     dialog.locator("[data-surface-px]").fill("300")
     dialog.locator("[data-long-mm]").fill("1.5")
     dialog.locator("[data-surface-unit]").select_option("m")

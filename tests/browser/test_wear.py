@@ -196,7 +196,7 @@ def test_words_that_change_keep_their_points_until_they_are_solved_again(worn):
     page.locator("[data-solve-again]").focus()
     page.keyboard.press("Enter")
     worn.settle()
-    expect(note).to_have_text(re.compile(r"Solved: takes \d+\.\d %\."))
+    expect(note).to_have_text(re.compile(r"Solved: takes \d+\.\d %"))
 
 
 def test_two_versions_move_and_zoom_together(bench):

@@ -130,10 +130,11 @@ def change(request, piece_id):
         lambda piece, asked: actions.change(
             piece,
             asked.version,
-            lambda _: filled_in(piece, asked.edits),
+            asked.edits,
             asked.label,
             asked.token,
             asked.visit,
+            fill=filled_in,
         ),
     )
 

@@ -2,6 +2,7 @@
 alike.
 """
 
+import copy
 import json
 import re
 from collections.abc import Callable, Iterable
@@ -99,13 +100,15 @@ def change(
     token: str | None = None,
     visit: str | None = None,
     bring: Callable[[], object] = lambda: None,
+    fill: Callable[[Piece, list[dict]], list[dict]] = lambda piece, edits: edits,
 ) -> Piece:
     """Apply edits to the newest version; Stale if `version` is not that one, KilnError if they do
     not fit.
 
     changes : edits, or a function from the document to edits. token : a change that is sent twice
     is applied once. visit : changes of one visit, as of words that are typed, are one state: each
-    is made on what was there before the visit. bring : stores rows that the edits name.
+    is made on what was there before the visit. bring : stores rows that the edits name. fill :
+    fills edits in from what is known of the piece that they are made on.
 
     The edits are worked out before the database is held: nobody else's writes wait for them.
     """
@@ -115,7 +118,7 @@ def change(
     _check_version(piece, version)
     before = _before(piece, visit)
     files = Brought(assets())
-    found = changes(before.document) if callable(changes) else changes
+    found = changes(before.document) if callable(changes) else fill(_at(piece, before), changes)
     document = edits.apply(before.document, found, files)
     check_layout(document)
     with transaction.atomic():
@@ -134,6 +137,13 @@ def change(
 
 def _newest(piece: Piece) -> Piece:
     return Piece.objects.select_related("head", "head__parent", "owner").get(pk=piece.pk)
+
+
+def _at(piece: Piece, state: State) -> Piece:
+    """The piece, standing on one of its states; for reading alone."""
+    found = copy.copy(piece)
+    found.head = state
+    return found
 
 
 def _before(piece: Piece, visit: str | None) -> State:

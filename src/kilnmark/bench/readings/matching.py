@@ -48,8 +48,9 @@ def grain(piece: Piece, part: str, step: Step) -> Readings:
         return Readings(notes=(NO_SURFACE,))
     found = surface.grain
     if found.rough:
-        told = Told("Its own texture", f"about {found.size_px:.1f} px")
-        return Readings((told,), notes=(ROUGH,))
+        own = f"{100 * found.strength:.1f} %, its own roughness"
+        size = Told("One grain", f"{found.size_px:.1f} px")
+        return Readings((Told("The surface's grain", own), size), notes=(ROUGH,))
     colour = "in colour" if found.colour > 0.3 * found.strength else "of one tone"
     return Readings(
         (

@@ -21,6 +21,7 @@ from kilncore.steps.wear_settings import Points
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.svg.sanitising import sanitise
 
+MOST_PIXELS = 1_500_000  # of a piece, so that ten minutes draw hundreds
 SVGS = (
     '<circle cx="50" cy="50" r="48" fill="#a03"/><path d="M0 0L90 40 20 80z" fill="#fc0" '
     'opacity=".5"/>',
@@ -350,6 +351,8 @@ def documents(draw, files):
     size = [
         draw(st.sampled_from([16, 333, 640, 1280, 6000]) | st.integers(16, 3000)) for _ in range(2)
     ]
+    if size[0] * size[1] > MOST_PIXELS:  # whole items are measured: a large one takes its time
+        size[1] = max(16, MOST_PIXELS // size[0])
     marks = [f"m{n}" for n in range(draw(st.integers(1, 4)))]
     cut = draw(st.integers(0, len(marks)))
     stack = [draw(mark(files, item_id, marks, size)) for item_id in marks[:cut]]

@@ -18,6 +18,7 @@ from kilncore.artwork.intake import brought_in
 from kilncore.artwork.vector import rasterised
 from kilncore.errors import UnusableFile
 from kilncore.pixels.reading import planes_of
+from kilncore.prep.base import Copy
 from kilncore.prep.ink import Ink
 from kilncore.prep.knock_out import KnockOut
 
@@ -85,7 +86,7 @@ def tried(data: bytes) -> str:
     elif found.width * found.height < 4_000_000:
         planes = planes_of(data)
         for operation in (KnockOut(connected=False), Ink(flatten=True)):
-            assert operation.prepared(planes, 1.0).shape == (4, *planes.shape[1:])
+            assert operation.prepared(planes, Copy()).shape == (4, *planes.shape[1:])
     return "taken in"
 
 

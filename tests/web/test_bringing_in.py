@@ -44,11 +44,17 @@ def test_a_picture_is_brought_in_and_knocked_out(send, post, worked, signed_in):
     assert new["name"] == "night mail badge" and new["art"]["kind"] == "picture"
     assert [new["placement"][axis]["value"] for axis in "xy"] == [120, 90]
     assert new["placement"]["scale"] == 1  # enlarged only by hand
+    (operation,) = new["art"]["chain"]  # a logo on white comes in knocked out, and says so
+    assert operation["kind"] == "knock-out" and operation["colours"] == ["#fcfcfc"]
+    page = signed_in.get(reverse("sheet", args=[worked.pk]), {"part": new["id"], "step": "bare"})
+    assert b"Its plain background is knocked out" in page.content
+    path = ["stack", new["id"], "art", "chain"]
+    edit = {"op": "remove_operation", "path": path, "operation": operation["id"]}
+    post(reverse("change", args=[worked.pk]), {"version": 2, "edits": [edit]})
     page = signed_in.get(reverse("sheet", args=[worked.pk]), {"part": new["id"], "step": "bare"})
     assert b"On a plain background" in page.content
-    path = ["stack", new["id"], "art", "chain"]
     edit = {"op": "add_operation", "path": path, "kind": "knock-out"}
-    told = post(reverse("change", args=[worked.pk]), {"version": 2, "edits": [edit]}).json()
+    told = post(reverse("change", args=[worked.pk]), {"version": 3, "edits": [edit]}).json()
     (operation,) = told["document"]["stack"][-1]["art"]["chain"]
     assert operation["colours"] == ["#fcfcfc"]
     page = signed_in.get(reverse("sheet", args=[worked.pk]), {"part": new["id"], "step": "bare"})

@@ -7,6 +7,8 @@ from kilncore.pixels.oklab import distance
 BORDER = 8  # px
 PLAIN = 0.08  # in OKLab with a and b doubled
 MOSTLY = 0.85  # of the border
+ROUGH = 2.5  # of 255: so much neighbours differ on a surface; a JPEG's noise is less
+LEAST_SEEN = 0.002  # of a picture stands out from its background
 
 
 def plain_background(pixels: np.ndarray) -> str | None:
@@ -20,4 +22,24 @@ def plain_background(pixels: np.ndarray) -> str | None:
     middle = np.median(border, 0)
     if (distance(border / 255, middle / 255) <= PLAIN).mean() < MOSTLY:
         return None
+    if _rough(edges) > ROUGH or _seen(pixels, middle) < LEAST_SEEN:
+        return None  # stone, paper, boards: pale all over, and a surface
     return "#" + "".join(f"{round(value):02x}" for value in middle)
+
+
+def _rough(edges) -> float:
+    """How much neighbours along the border differ: half of them by no more, so that what the art
+    does where it touches the border does not count.
+    """
+    steps = [
+        np.abs(np.diff(edge.astype(np.float32).mean(2), axis=1 if n < 2 else 0))
+        for n, edge in enumerate(edges)
+    ]
+    return float(np.median(np.concatenate([one.ravel() for one in steps])))
+
+
+def _seen(pixels: np.ndarray, middle: np.ndarray) -> float:
+    """The share of a picture that stands out from its background."""
+    step = max(1, int(np.sqrt(pixels.shape[0] * pixels.shape[1] / 300_000)))
+    some = pixels[::step, ::step].reshape(-1, 3)
+    return float((distance(some / 255, middle / 255) > 1.5 * PLAIN).mean())

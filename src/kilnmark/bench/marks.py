@@ -73,7 +73,7 @@ def _of(piece: Piece, artwork, room, at) -> dict:
     scale = fitting_scale(artwork.width, artwork.height, room)
     if artwork.kind == "picture":
         scale = min(scale, 1.0)  # enlarged only by hand
-    return _placed(piece, artwork.art, scale, artwork.name, at)
+    return _placed(piece, artwork.begun, scale, artwork.name, at)
 
 
 def _middle(piece: Piece) -> tuple[float, float]:

@@ -81,6 +81,7 @@ class Sheet(Folding):
     lines: tuple[Line, ...] = ()
     holds: Holds | None = None
     laid: Laid | None = None  # how a mark or group is set in perspective
+    mark_edits: str = ""  # that make the ground a mark
     toned: tuple[Field, ...] = ()  # what a strength below 100 % makes of it
     holding: tuple[str, ...] = ()  # what a mark or group holds in or out
 
@@ -136,6 +137,26 @@ class Sheet(Folding):
         if chain is None or self.artwork is None or any(one.kind in CUTS for one in chain):
             return ""
         return self.artwork.facts.get("plain") or ""
+
+    @property
+    def knocked(self) -> str:
+        """The edit that brings back a plain background which is knocked out, '' if none is."""
+        chain = getattr(getattr(self.mark, "art", None), "chain", ())
+        found = next((one for one in chain if one.kind == "knock-out" and one.on), None)
+        if found is None or not (self.artwork and self.artwork.facts.get("plain")):
+            return ""
+        path = next(field.path for field in self.fields if field.control == "chain")
+        return json.dumps({"op": "remove_operation", "path": path, "operation": found.id})
+
+    @property
+    def ground_edits(self) -> str:
+        """The edits that make a picture the ground, '' of other art."""
+        art = getattr(self.mark, "art", None)
+        if getattr(art, "kind", "") != "picture":
+            return ""
+        told = art.model_dump(mode="json", include={"kind", "hash", "width", "height"})
+        ground = {"op": "set", "path": ["ground", "fill"], "value": {**told, "fit": "cover"}}
+        return json.dumps([ground, {"op": "remove_mark", "mark": self.mark.id}])
 
     @property
     def knock_out_edit(self) -> str:

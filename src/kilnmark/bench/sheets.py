@@ -15,6 +15,7 @@ from kilncore.engine.solved import SolvedWear, solved_wear
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
 from kilncore.fills.base import FillKind
+from kilncore.fills.colour import STOCK
 from kilncore.landing import Landing
 from kilncore.layout.layout import ItemBox, Layout
 from kilncore.model.units import px_to_mm
@@ -231,7 +232,25 @@ def _ground_sheet(piece: Piece) -> Sheet:
         fills=tuple(map(_offered, FILLS.values())),
         notes=surface_notes(piece),
         placed=readings_of(piece, "ground", piece.ground.fill),
+        mark_edits=_as_mark(piece),
     )
+
+
+def _as_mark(piece: Piece) -> str:
+    """The edits that make a picture of the ground a mark, on paper; '' for any other ground."""
+    fill = piece.ground.fill
+    if fill.kind != "picture":
+        return ""
+    art = fill.model_dump(mode="json", include={"kind", "hash", "width", "height", "chain"})
+    width, height = piece.size_px
+    place = {
+        "x": {"value": width / 2, "unit": "px"},
+        "y": {"value": height / 2, "unit": "px"},
+        "scale": fill.scale_on(width, height),
+    }
+    mark = {"op": "add_mark", "mark": {"kind": "mark", "art": art, "placement": place}}
+    value = {"kind": "colour", "colour": STOCK}
+    return json.dumps([mark, {"op": "set", "path": ["ground", "fill"], "value": value}])
 
 
 def _offered(kind: FillKind) -> OfferedFill:

@@ -101,5 +101,5 @@ class FromFileForm(forms.Form):
             settings = artwork.art.model_dump(exclude={"kind"})
             return {"ground": Ground(fill=PictureFill(**settings, fit="cover"))}
         middle = Placement(x=px(size[0] / 2), y=px(size[1] / 2), scale=scale)
-        mark = Mark(name=artwork.name, art=artwork.art, placement=middle)
+        mark = Mark(name=artwork.name, art=artwork.begun, placement=middle)
         return {"ground": Ground(fill=ColourFill(colour=STOCK)), "stack": (mark,)}

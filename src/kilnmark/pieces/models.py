@@ -14,6 +14,7 @@ from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.graph.keys import VERSION
+from kilncore.prep.knock_out import KnockOut
 from kilncore.system.cache import ByteCache
 from kilnmark.binned import Binnable
 from kilnmark.storage import assets
@@ -176,6 +177,14 @@ class Artwork(Binnable):
     def art(self) -> Art:
         """The art of a mark that shows it."""
         return ARTS.settings(self.kind, {"kind": self.kind, "hash": self.hash, **self._size})
+
+    @property
+    def begun(self) -> Art:
+        """The art that a mark begins with: a picture on a plain background has that knocked out."""
+        plain = self.facts.get("plain") if self.kind == "picture" else None
+        if not plain:
+            return self.art
+        return self.art.model_copy(update={"chain": (KnockOut(colours=(plain,)),)})
 
     @property
     def _size(self) -> dict:

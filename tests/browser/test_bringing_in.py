@@ -125,7 +125,9 @@ def test_tolerance_is_dragged_as_a_draft_and_kept_when_let_go(fresh):
     pixels[100:200, 100:200] = 235
     pixels[100:200, 220:320] = (30, 60, 110)
     drop(fresh, ("seal.png", png(pixels)))
-    expect(sheet(fresh).get_by_label("Tolerance", exact=True)).to_be_visible()  # it came in knocked out
+    expect(
+        sheet(fresh).get_by_label("Tolerance", exact=True)
+    ).to_be_visible()  # it came in knocked out
     fresh.settle()
     both = fresh.picture()
     slider = sheet(fresh).get_by_label("Tolerance", exact=True)

@@ -1,11 +1,15 @@
 """Bringing files in: onto a piece, as its ground, as a new piece; and what is refused."""
 
+import html
+import io
 import json
+import re
 
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
+from PIL import Image
 
 from kilncore.document import load
 from kilnmark.bench.snapshot import colours_of
@@ -151,7 +155,7 @@ def test_the_source_of_an_operation_is_a_small_picture(send, post, signed_in, wo
     large = np.kron(BADGE, np.ones((8, 8, 1), np.uint8))
     new = send(("badge.png", png(large))).json()["document"]["stack"][-1]
     path = ["stack", new["id"], "art", "chain"]
-    edits = [{"op": "add_operation", "path": path, "kind": kind} for kind in ("knock-out", "crop")]
+    edits = [{"op": "add_operation", "path": path, "kind": kind} for kind in ("crop",)]
     told = post(reverse("change", args=[worked.pk]), {"version": 2, "edits": edits}).json()
     chain = told["document"]["stack"][-1]["art"]["chain"]
     url = reverse("picture-source", args=[worked.pk])
@@ -167,6 +171,41 @@ def test_the_source_of_an_operation_is_a_small_picture(send, post, signed_in, wo
     for wrong in ("[", '["stack"]', '["title"]', '["__class__"]', '["stack", "x", "art"]', "[[]]"):
         assert asked(wrong, chain[0]["id"]).status_code == 422
     assert asked(json.dumps(path[:-1]), "gone").status_code == 422
+
+
+def test_a_picture_becomes_the_ground_and_a_mark_again(send, post, signed_in, worked):
+    """With the edits that the sheets offer."""
+    new = send(("badge.png", png(BADGE))).json()["document"]["stack"][-1]
+
+    def offered(part, name):
+        page = signed_in.get(reverse("sheet", args=[worked.pk]), {"part": part, "step": "bare"})
+        found = re.search(rf'data-edit="([^"]*)"[^>]*data-{name}', page.content.decode())
+        return json.loads(html.unescape(found[1]))
+
+    edits = offered(new["id"], "make-ground")
+    told = post(reverse("change", args=[worked.pk]), {"version": 2, "edits": edits}).json()
+    fill = told["document"]["ground"]["fill"]
+    assert fill["kind"] == "picture" and fill["hash"] == new["art"]["hash"]
+    assert new["id"] not in [one["id"] for one in told["document"]["stack"]]
+    edits = offered("ground", "make-mark")
+    told = post(reverse("change", args=[worked.pk]), {"version": 3, "edits": edits}).json()
+    assert told["document"]["ground"]["fill"]["kind"] == "colour"
+    assert told["document"]["stack"][-1]["art"]["hash"] == new["art"]["hash"]
+
+
+def test_pale_surfaces_are_no_plain_backgrounds(rng):
+    """Stone, paper and boards: pale all over. A logo on white, as a JPEG too, is one."""
+    from kilncore.artwork.intake import brought_in
+
+    pale = 225 + 7 * rng.standard_normal((300, 400, 3))
+    assert brought_in(png(np.clip(pale, 0, 255).astype(np.uint8))).facts["plain"] is None
+    assert brought_in(png(np.full((300, 400, 3), 240, np.uint8))).facts["plain"] is None
+    logo = np.full((300, 400, 3), 252, np.uint8)
+    logo[100:200, 120:280] = (30, 60, 110)
+    assert brought_in(png(logo)).facts["plain"] == "#fcfcfc"
+    found = io.BytesIO()
+    Image.fromarray(logo).save(found, "JPEG", quality=80)
+    assert brought_in(found.getvalue()).facts["plain"]
 
 
 # --- whose they are ---

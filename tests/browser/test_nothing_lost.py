@@ -317,3 +317,23 @@ def test_exact_is_not_said_of_a_picture_of_what_was_before(worn):
     expect(page.locator(".telling")).not_to_have_text("Exact · this is what fires", timeout=500)
     page.unroute("**/stage/")
     worn.settle()
+
+
+def test_a_step_is_found_by_typing_and_stands_at_the_end(worn):
+    """In the menu of steps, grouped, each with its picture; no letter is a shortcut meanwhile."""
+    page, before = worn.page, len(wear_of(worn))
+    page.locator(".frame-add").click()
+    expect(page.locator("[data-find-step]")).to_be_focused()
+    page.keyboard.type("noise")
+    expect(page.locator("[data-add-step]:visible b")).to_have_text(["Grain"])
+    image = page.locator("[data-add-step=grain] img")
+    until(page, "() => document.querySelector('[data-add-step=grain] img').naturalWidth > 20")
+    assert "add_step" in image.get_attribute("src")
+    page.keyboard.press("Enter")
+    worn.settle()
+    steps = wear_of(worn)
+    assert len(steps) == before + 1 and steps[-1]["kind"] == "grain"
+
+
+def wear_of(bench) -> list[dict]:
+    return bench.mark("PELLWICK")["treatment"]

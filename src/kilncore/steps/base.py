@@ -88,6 +88,10 @@ class Move:
     beyond: str = "empty"
 
 
+GROUPS = (
+    *("Wear it", "Lay over", "In the surface", "Light and depth", "Print", "Colour"),
+    *("By hand", "Finish"),
+)  # of kinds, in the order of the work
 ALPHA, COLOUR, PLACE = "alpha", "colour", "place"
 CHANGES = {"paint": {COLOUR}, "cover": {ALPHA}, "remake": {ALPHA, COLOUR}, "move": {PLACE}}
 
@@ -110,7 +114,8 @@ class StepKind:
     that it asks for, by name. on_ground : settings -> whether its frame is the page's, not the
     item's. own_mode : settings -> whether it blends by itself, so that a landing's mode does not
     count. states : settings -> {title of a group of settings: its state in a few words}. landing :
-    how a new step of this kind lands, until it is changed.
+    how a new step of this kind lands, until it is changed. group : of `GROUPS`, under which it is
+    offered.
     """
 
     kind: str
@@ -135,6 +140,7 @@ class StepKind:
     own_mode: Callable[[Model], bool] = lambda settings: False
     states: Callable[[Model], dict[str, str]] = lambda settings: {}
     landing: Landing = Landing()
+    group: str = "Finish"
 
     def results(self, settings: Model) -> tuple[str, ...]:
         """What it gives, as a tuple."""

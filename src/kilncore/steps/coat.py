@@ -116,6 +116,7 @@ def _contrast(settings: CoatSettings) -> float:
     "coat",
     title="Texture coat",
     sentence="A texture is laid over the art, blended.",
+    group="Lay over",
     gives="paint",
     settings=CoatSettings,
     summary=summary,

@@ -89,6 +89,7 @@ def _reach(settings, frame) -> int:
     "follow",
     title="Follow surface",
     sentence="The surface's light and dark bend the art. Too much looks torn.",
+    group="In the surface",
     gives="move",
     settings=FollowSettings,
     summary=summary,

@@ -46,6 +46,7 @@ ADDED = "linear-light"  # b + 2 s - 1: what is laid adds to the tones, and so do
     "grain",
     title="Grain",
     sentence="Noise over the art, as of film or print.",
+    group="Lay over",
     gives="paint",
     seeded=True,
     settings=GrainSettings,

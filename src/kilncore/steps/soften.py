@@ -56,6 +56,7 @@ def _planes(settings, sources) -> dict:
     "soften",
     title="Soften",
     sentence="Takes the edge off, until the art is no sharper than its surface.",
+    group="In the surface",
     gives="remake",
     planewise=True,
     settings=SoftenSettings,

@@ -83,6 +83,7 @@ def points_of(settings: SurfaceThroughSettings, surface: Surface) -> tuple[float
     "surface_through",
     title="Surface through",
     sentence="The surface's own shadows over the mark: it lies in the cracks.",
+    group="In the surface",
     gives="paint",
     settings=SurfaceThroughSettings,
     summary=summary,

@@ -156,6 +156,7 @@ def as_measured(settings: TonesSettings, surface: Surface | None) -> TonesSettin
     "tones",
     title="Tones",
     sentence="Blacks lifted, whites lowered, contrast, saturation, hue.",
+    group="Colour",
     gives="remake",
     settings=TonesSettings,
     summary=summary,

@@ -145,6 +145,7 @@ def points_of(settings: WearSettings, tones: Tones | None) -> tuple[float, float
     "wear",
     title="Wear",
     sentence="A texture takes the art away. White reveals, black conceals.",
+    group="Wear it",
     gives=lambda settings: ("paint",) if settings.undercoat else ("cover",),
     settings=WearSettings,
     summary=summary,

@@ -16,6 +16,7 @@ from kilncore.errors import KilnError
 from kilncore.fills import FILLS
 from kilncore.model.units import format_number
 from kilncore.steps import STEPS
+from kilncore.steps.base import GROUPS
 from kilnmark.bench.pictures import Area, point_key, points_of
 from kilnmark.storage import assets
 
@@ -134,9 +135,12 @@ def frames(piece: Piece, part: str, area: Area | None = None) -> list[Frame]:
     return found
 
 
-def offered(part: str):
+def offered(part: str) -> list[tuple[str, list]]:
+    """[(group, the kinds of step in it that can treat a part)], in the order of the work."""
     sort = part if part in ("ground", "piece") else "mark"
-    return [kind for kind in STEPS.values() if sort in kind.offered_for]
+    kinds = [kind for kind in STEPS.values() if sort in kind.offered_for]
+    grouped = [(group, [kind for kind in kinds if kind.group == group]) for group in GROUPS]
+    return [(group, found) for group, found in grouped if found]
 
 
 def point_at(piece: Piece, part: str, number: int) -> Point:

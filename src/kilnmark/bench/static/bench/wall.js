@@ -76,7 +76,7 @@ export class Wall {
   }
 }
 
-function drawn(image) {
+export function drawn(image) {
   return new Promise((done) => {
     for (const end of ["load", "error"]) image.addEventListener(end, done, { once: true });
     image.src = image.dataset.src;

@@ -5,6 +5,7 @@ import { morph } from "../../controls/lib/morph.js";
 import { get, passes } from "../api.js";
 import { context } from "../context.js";
 import { drawFrame } from "../drawing.js";
+import { drawn } from "../wall.js";
 
 const AGAIN_MS = 2500;
 const REST_MS = 350;
@@ -48,6 +49,25 @@ document.addEventListener("alpine:init", () => {
       for (const tab of this.$root.querySelectorAll(".tab[data-mark]")) tab.classList.toggle("also", context.several.length > 1 && context.several.includes(tab.dataset.part));
     },
 
+    // The menu of steps: pictures of what each does to this part, one after another; typing finds.
+    async menuShown() {
+      this.$root.querySelector("[data-find-step]")?.focus();
+      for (const image of this.$root.querySelectorAll(".steps-menu img:not([src])")) {
+        if (!this.$root.querySelector(".steps-menu.show")) return;
+        await drawn(image);
+      }
+    },
+
+    found(event) {
+      const field = event.target.closest("[data-find-step]");
+      if (!field) return;
+      const wanted = field.value.trim().toLowerCase();
+      for (const group of this.$root.querySelectorAll(".steps-group")) {
+        for (const item of group.querySelectorAll("[data-add-step]")) item.hidden = !item.textContent.toLowerCase().includes(wanted);
+        group.hidden = !group.querySelector("[data-add-step]:not([hidden])");
+      }
+    },
+
     // The pictures of another part take no input, and the tabs say at once which one is chosen.
     wait(part) {
       const frames = this.$root.querySelector(".frames");
@@ -88,6 +108,10 @@ document.addEventListener("alpine:init", () => {
     },
 
     keyed(event) {
+      if (event.target.matches("[data-find-step]") && event.key === "Enter") {
+        event.preventDefault();
+        return void this.$root.querySelector(".steps-group [data-add-step]:not([hidden])")?.click();
+      }
       const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
       const button = event.target.closest("[data-step], .tab[data-part]");
       if (!way || !button) return;

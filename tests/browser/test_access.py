@@ -69,7 +69,7 @@ def test_the_sheets_of_what_comes_in(watched, piece):
         until(watched, f"{told} > {before}")
         bench.settle()
         if name.endswith("jpg"):
-            for button in ("Knock it out", "Ink from paper", "Crop"):
+            for button in ("Ink from paper", "Crop"):
                 watched.locator("#sheet").get_by_role("button", name=button).first.click()
                 bench.settle()
             assert faults(watched) == []

@@ -142,7 +142,7 @@ def test_a_texture_is_placed_where_it_lies_in_the_surface(words):
     words.settle()
     words.step("Wear")
     page.locator(".line summary", has_text="Texture's place").click()
-    page.get_by_role("button", name="On the piece").click()
+    page.locator("[data-place-texture]").click()
     corners = ring(words)
     start, end = corners[0] * 0.7 + corners[2] * 0.3, corners[0] * 0.3 + corners[2] * 0.7
     words.drag(words.at(*start), words.at(*end))

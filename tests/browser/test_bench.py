@@ -75,8 +75,8 @@ def test_from_an_empty_piece_to_a_worn_mark(fresh):
     assert 0.3 * art < worn < 0.98 * art  # some of it is gone, and it can still be read
     until(
         fresh.page,
-        "[...document.querySelectorAll('#strip .frame img')].every(i => i.complete && i.naturalWidth "
-        "> 50)",
+        "[...document.querySelectorAll('#strip .frame img')]"
+        ".every(i => i.complete && i.naturalWidth > 50)",
     )
 
 

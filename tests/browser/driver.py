@@ -81,6 +81,7 @@ class Bench:
         expect(self.page.get_by_role("tab", name=name, exact=True)).to_have_attribute(
             "aria-selected", "true"
         )
+        expect(self.page.locator("#strip .frames[aria-busy]")).to_have_count(0)
 
     def step(self, title):
         frame = self.page.locator(

@@ -120,6 +120,7 @@ def page(context):
         ),
     )
     yield page
+    page.unroute_all(behavior="ignoreErrors")
     assert not faults, faults
 
 

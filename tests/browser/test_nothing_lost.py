@@ -3,9 +3,10 @@ tabs, by double-clicks, and while something else is being fetched.
 """
 
 import re
+from contextlib import suppress
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 from tests.browser.driver import Bench, until
 
@@ -40,8 +41,9 @@ def late(page, milliseconds, what="**/change/"):
     """Answers to what is changed come late."""
 
     def wait(route):
-        page.wait_for_timeout(milliseconds)
-        route.continue_()
+        with suppress(Error):  # the page may be gone by then
+            page.wait_for_timeout(milliseconds)
+            route.continue_()
 
     page.route(what, wait)
 

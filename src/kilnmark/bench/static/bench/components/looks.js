@@ -60,7 +60,7 @@ document.addEventListener("alpine:init", () => {
     take: once(function take(card) {
       this.$root.close();
       if (card.hasAttribute("aria-current")) return;
-      return context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, { reload: true });
+      context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, { reload: true });
     }),
 
     pinsIt(event) {

@@ -14,11 +14,15 @@ document.addEventListener("alpine:init", () => {
       if (answer.ok) this.$root.close();
     },
 
-    letter: once(async function letter() {
-      const words = this.$root.querySelector("textarea");
-      const answer = await context.session.addLettering(words.value);
-      this.finish(answer);
-      if (answer.ok) words.value = "";
+    // The field is empty at once: what nobody answers waits in the line, and other words can be set meanwhile.
+    letter: once(function letter() {
+      const field = this.$root.querySelector("textarea");
+      const { value } = field;
+      field.value = "";
+      context.session.addLettering(value).then((answer) => {
+        this.finish(answer);
+        if (!answer.ok) field.value ||= value;
+      });
     }),
 
     async bringIn({ target }) {

@@ -58,7 +58,7 @@ document.addEventListener("alpine:init", () => {
       const edits = JSON.parse(button.dataset.edits);
       const label = `${this.title}: ${button.dataset.words}`;
       if (this.kind === "steps") this.$dispatch("begin-step", { edits, label });
-      else return context.session.change(edits, label, { reload: true });
+      else context.session.change(edits, label, { reload: true });
     }),
 
     close() { this.$root.close(); },

@@ -126,7 +126,7 @@ def test_facts_lead_to_what_a_texture_is_good_for(rng):
     bold = np.where(soft > 0.5, 250, 5).astype(np.uint8)[None]
     calm = (80 + 120 * soft).astype(np.uint8)[None]
     assert good_for(facts_of(bold))[0] == "mask"
-    assert "coat" in good_for(facts_of(calm)) and "mask, once prepared" in good_for(facts_of(calm))
+    assert "coat" in good_for(facts_of(calm)) and "mask, when prepared" in good_for(facts_of(calm))
     lit = (calm * np.linspace(1, 0.4, 900)).astype(np.uint8)
     assert any("Lit from the left: flatten it" in one for one in warnings(facts_of(lit)))
     assert any("seam" in one for one in warnings(facts_of(lit), repeats=True))

@@ -50,7 +50,8 @@ def new_seed() -> int:
 
 class Step(Model):
     """One step of a treatment. kind : one of STEPS, whose settings `params` are. rev : of the kind,
-    when it was made.
+    when it was made. shared : a name that steps of several parts have in common, whose settings and
+    seed are changed together; '' of one by itself.
     """
 
     id: Id = Field(default_factory=new_id)
@@ -60,6 +61,7 @@ class Step(Model):
     params: SerializeAsAny[Model]
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
     landing: Landing = Landing()
+    shared: Annotated[str, StringConstraints(pattern=r"^[0-9a-z-]{0,40}$")] = ""
 
     @model_validator(mode="before")
     @classmethod

@@ -47,7 +47,7 @@ def _bare(step: Step) -> Step:
     away = {name: known[name].default for name in OWN_PLACE if name in known}
     landing = step.landing.model_copy(update={"limits": (), "fade": None, "touch": ()})
     params = step.params.model_copy(update=away)
-    return step.model_copy(update={"landing": landing, "params": params})
+    return step.model_copy(update={"landing": landing, "params": params, "shared": ""})
 
 
 def _unit(piece: Piece, part: str) -> float:

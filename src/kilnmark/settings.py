@@ -40,8 +40,10 @@ INSTALLED_APPS = [
     "kilnmark.bench",
     "kilnmark.preps",
     "kilnmark.pins",
+    "kilnmark.directions",
     "kilnmark.recipes",
     "kilnmark.firings",
+    "kilnmark.guide",
 ]
 
 MIDDLEWARE = [

@@ -13,8 +13,10 @@ urlpatterns = [
     path("", include("kilnmark.recipes.urls")),
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
+    path("pieces/<uuid:piece_id>/directions/", include("kilnmark.directions.urls")),
     path("shelf/", include("kilnmark.shelf.urls")),
     path("faces/", include("kilnmark.faces.urls")),
     path("bin/", include("kilnmark.bin.urls")),
+    path("guide/", include("kilnmark.guide.urls")),
     path("firings/", include("kilnmark.firings.urls")),
 ]

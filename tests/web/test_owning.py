@@ -24,6 +24,7 @@ PREP_PAGES = (
     "uses",
     "everywhere",
 )
+DIRECTIONS = ("put", "mix", "reseed", "let-go", "go-on")
 ON_SHELF = ("change", "undo", "redo", "rename")
 
 
@@ -77,6 +78,11 @@ def addresses(worked, scan, firing):
         "recipe-keep": of_piece,
         "document-file": of_piece,
         "fire": of_piece,
+        "directions": of_piece,
+        **{f"direction-{name}": of_piece for name in DIRECTIONS},
+        "directions-fire": of_piece,
+        "piece-start-as": {"artwork_id": 7},
+        "artwork-knocked-out": {"artwork_id": 7},
         "texture-sample": {"texture_id": scan.pk, "key": "k"},
         "firing-status": {"firing_id": firing.pk},
         "firing-stop": {"firing_id": firing.pk},
@@ -87,6 +93,8 @@ def addresses(worked, scan, firing):
 POSTED = {
     *(f"prep-{name}" for name in ("picture", "trial", "everywhere", "keep", "start", *ON_SHELF)),
     *(f"prep-use-{name}" for name in ("picture", "trial", "everywhere")),
+    *(f"direction-{name}" for name in DIRECTIONS),
+    "directions-fire",
     "texture-favourite",
     "piece-pin",
     "piece-seen",

@@ -198,15 +198,22 @@ def test_a_new_wear_has_an_aim_and_its_sheet_says_what_was_solved(signed_in, pos
 
 
 @pytest.mark.parametrize(
-    "text, x, y, whole",
-    [("O", 200, 150, True), ("Gull", 60, 290, True), ("Gull gull gull gull gull", 300, 20, False)],
+    "text, x, y, whole, shape",
+    [
+        ("O", 200, 150, True, 1),
+        ("Gull", 60, 290, True, 2),
+        ("Gull gull gull gull gull", 300, 20, False, 2),
+        ("G\nu\nl\nl", 300, 200, True, 2 / 3),
+    ],
 )
-def test_a_card_shows_all_of_a_mark_but_of_very_wide_ones_the_middle(user, text, x, y, whole):
+def test_a_card_shows_all_of_a_mark_but_of_very_wide_ones_the_middle(
+    user, text, x, y, whole, shape
+):
     document = piece(mark(lettering(text, 24), x, y), size=(600, 400))
     part = document.stack[0].id
     left, top, wide, tall = close_region(document, part)
     box = plan_of(document).extent(part).intersection(plan_of(document).page)
-    assert wide == pytest.approx(2 * tall, abs=2) and left >= 0 and top >= 0
+    assert wide == pytest.approx(shape * tall, abs=2) and left >= 0 and top >= 0
     inside = left <= box.left and left + wide >= box.right
     assert (inside if whole else wide < box.width) and top <= box.top and top + tall >= box.bottom
     assert close_region(document, "piece") == (0, 50, 600, 300)

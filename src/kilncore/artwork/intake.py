@@ -31,7 +31,7 @@ SVG_BEGINS = (b"<", b"\xef\xbb\xbf<", b"\x1f\x8b", b"\xff\xfe<", b"\xfe\xff")
 class BroughtIn:
     """kind : of its art. data : the file to keep. notes : what was left out or
     replaced, in words. facts : what its sheet needs to know of it: colours with their shares,
-    paints, groups, a plain background.
+    paints, groups, a plain background, what was left out.
     """
 
     kind: str
@@ -67,6 +67,7 @@ def _drawing(data: bytes) -> BroughtIn:
     if told["left_out"]:
         notes = (f"left out of the SVG: {', '.join(told['left_out'])}", *notes)
     facts = told.get("facts") or _made_of({"pixels": told["pixels"]}, found)
+    facts = {**facts, "notes": list(notes)} if notes else facts
     return BroughtIn("vector", clean, told["width"], told["height"], notes, facts)
 
 
@@ -82,5 +83,5 @@ def _picture(data: bytes) -> BroughtIn:
     if len(data) > MAX_BYTES:
         raise UnusableFile(too_large())
     told, _ = run("kilncore.measure.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
-    facts = {name: told[name] for name in ("colours", "plain", "opaque")}
+    facts = {name: told[name] for name in ("colours", "plain", "perhaps", "opaque")}
     return BroughtIn("picture", data, told["width"], told["height"], (), facts)

@@ -91,6 +91,9 @@ class Lettering(Art):
         {}, "Forms", "", "features", fold=True
     )
     colour: HexColour = setting("#20262a", "Colour", "", "colour")
+    mirrored: bool = setting(
+        False, "Mirrored", "Left and right change places, as on a stamp.", "toggle", fold=True
+    )
 
     def outline(self) -> Outline:
         """Its outline, in ems; KilnError if its font makes too much of the words."""
@@ -137,7 +140,7 @@ class Lettering(Art):
         """
         laid = self._laid_out
         unit = self.unit_px(piece_ppi, piece_height)
-        index = laid.letter_at(x / unit, y / unit)
+        index = laid.letter_at(-x / unit if self.mirrored else x / unit, y / unit)
         if index is None or not laid.text[index].strip():
             return ""
         letter = _cased(laid.text[index], self.case)
@@ -166,8 +169,9 @@ class Lettering(Art):
         if kept is None:
             return 0.0, 0.0
         (old, before), (new, after) = kept
+        way = -1 if self.mirrored else 1
         return (
-            (new[0] - after.start[0]) - (old[0] - before.start[0]),
+            (way * new[0] - after.start[0]) - (way * old[0] - before.start[0]),
             (new[1] - after.start[1]) - (old[1] - before.start[1]),
         )
 
@@ -176,7 +180,7 @@ class Lettering(Art):
         if not isinstance(earlier, Lettering) or earlier.text == self.text:
             return 0.0, 0.0
         before, after = (one.frame_px(ppi, piece_height) for one in (earlier, self))
-        return before[0] - after[0], before[1] - after[1]
+        return (before[0] - after[0]) * (-1 if self.mirrored else 1), before[1] - after[1]
 
     def kept_shift(self, earlier: Art, ppi: float, piece_height: float) -> tuple | None:
         """How the longest run of letters that stays has moved from the middle of the box, in px."""
@@ -185,7 +189,8 @@ class Lettering(Art):
             return None
         (old, _), (new, _) = kept
         before, after = (one.unit_px(ppi, piece_height) for one in (earlier, self))
-        return new[0] * after - old[0] * before, new[1] * after - old[1] * before
+        way = -1 if self.mirrored else 1
+        return way * (new[0] * after - old[0] * before), new[1] * after - old[1] * before
 
     def _kept(self, earlier: Art):
         """((where its first letter stood from the middle, the layout), the same now) of the longest
@@ -205,8 +210,13 @@ class Lettering(Art):
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """Its outline, filled."""
+        return LetteringDrawing(self, self._matrix(placed, ppi, piece_height))
+
+    def _matrix(self, placed: Affine, ppi: float, piece_height: float) -> tuple[float, ...]:
+        """From ems to output px."""
         unit = self.unit_px(ppi, piece_height)
-        return LetteringDrawing(self, placed.of(Affine(unit, 0, 0, unit, 0, 0)).matrix)
+        across = -unit if self.mirrored else unit
+        return placed.of(Affine(across, 0, 0, unit, 0, 0)).matrix
 
     def laid(
         self,
@@ -217,9 +227,7 @@ class Lettering(Art):
         piece_height: float,
     ) -> Drawing:
         """Its outline laid, point by point, and filled."""
-        unit = self.unit_px(ppi, piece_height)
-        matrix = placed.of(Affine(unit, 0, 0, unit, 0, 0)).matrix
-        return LetteringDrawing(self, matrix, projection)
+        return LetteringDrawing(self, self._matrix(placed, ppi, piece_height), projection)
 
     def notes(self) -> list[str]:
         """Which characters stand in another face, and which in none."""

@@ -14,7 +14,7 @@ from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, art
 from kilncore.artwork.drawing import Drawing, extent_of
-from kilncore.geometry.affine import Affine
+from kilncore.geometry.affine import MIRROR, Affine
 from kilncore.geometry.box import Box, crop, put, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.protocols import NodeReader
@@ -68,6 +68,7 @@ class Vector(Art):
     one_colour: bool = setting(False, "One colour over all", "", "toggle", reload=True)
     colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="one_colour")
     shown: Shown = setting(Shown(), "Parts", "", "parts", reload=True)
+    mirrored: bool = setting(False, "Mirrored", "Left and right change places.", "toggle")
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """Its own size."""
@@ -88,7 +89,7 @@ class Vector(Art):
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """The file, drawn by child processes."""
-        return VectorDrawing(self, placed.matrix, scale)
+        return VectorDrawing(self, (placed.of(MIRROR) if self.mirrored else placed).matrix, scale)
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,8 @@ validated whole.
     {"op": "seed_step", "step": STEP, "seed": 7}
     {"op": "move_step", "step": STEP, "to": 2}
     {"op": "copy_steps", "part": PART, "to": PART, "steps": [STEP, ...]}
+    {"op": "share_step", "step": STEP, "parts": [PART, ...]}
+    {"op": "unshare_step", "step": STEP}
     {"op": "add_mark", "mark": {...}}
     {"op": "move_mark", "mark": MARK, "to": 0}
     {"op": "place_mark", "mark": MARK, "into": GROUP or null, "to": 0}
@@ -51,6 +53,7 @@ from kilncore.edits import (
     page,
     perspective,
     replacing,
+    sharing,
     steps,
     strokes,
     values,
@@ -63,7 +66,19 @@ from kilncore.graph.protocols import Assets
 __all__ = ["MAX_EDITS", "MODULES", "OPERATIONS", "apply"]
 
 MODULES = (
-    *(values, chains, strokes, steps, marks, replacing, groups, holding, arranging, perspective),
+    *(
+        values,
+        chains,
+        strokes,
+        steps,
+        sharing,
+        marks,
+        replacing,
+        groups,
+        holding,
+        arranging,
+        perspective,
+    ),
     page,
 )
 MAX_EDITS = 50
@@ -81,6 +96,8 @@ def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piec
     ]
     for edit in edits:
         _apply_one(tree, edit, assets, allowed)
+    if any(step.shared for steps in piece.treatments().values() for step in steps):
+        sharing.shared_alike(tree, piece.model_dump(mode="json"))
     found = load(_with_what_stayed(tree, piece))
     before = {mark.id: mark.art for mark in piece.marks()}
     for mark in found.marks():

@@ -16,6 +16,7 @@ from kilncore.edits.tree import (
 )
 from kilncore.landing import Landing
 from kilncore.model.base import new_id
+from kilncore.model.units import MM_PER_INCH
 
 COPY_OFFSET_PX = 40
 
@@ -71,9 +72,11 @@ def copy_mark(tree: Any, mark: Key):
     """A twin beside the mark, with a seed of its own: no two marks are worn alike."""
     holder = holder_of(tree, mark)
     twin = renewed(by_id(holder, mark))
+    ppi, tall = tree["ppi"], tree["size_px"][1]
+    per_px = {"px": 1.0, "mm": MM_PER_INCH / ppi, "%": 100 / tall}
     for axis in ("x", "y"):
-        if twin["placement"][axis]["unit"] == "px":
-            twin["placement"][axis]["value"] += COPY_OFFSET_PX
+        length = twin["placement"][axis]
+        length["value"] = round(length["value"] + COPY_OFFSET_PX * per_px[length["unit"]], 4)
     holder.append(twin)
 
 

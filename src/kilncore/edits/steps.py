@@ -58,7 +58,12 @@ def remove_step(tree: Any, step: Key):
 def copy_step(tree: Any, step: Key):
     """A twin behind the step, with a seed of its own."""
     treatment = holding(tree, step)
-    twin = {**copy.deepcopy(by_id(treatment, step)), "id": new_id(), "seed": new_seed()}
+    twin = {
+        **copy.deepcopy(by_id(treatment, step)),
+        "id": new_id(),
+        "seed": new_seed(),
+        "shared": "",
+    }
     treatment.insert(treatment.index(by_id(treatment, step)) + 1, twin)
 
 
@@ -92,4 +97,6 @@ def copy_steps(
             if wanted
             else "There is no step to copy there."
         )
-    treatment_of(tree, to).extend({**copy.deepcopy(one), "id": new_id()} for one in fitting)
+    treatment_of(tree, to).extend(
+        {**copy.deepcopy(one), "id": new_id(), "shared": ""} for one in fitting
+    )

@@ -66,3 +66,7 @@ class Affine:
     def matrix(self) -> tuple[float, ...]:
         """(a, b, c, d, e, f)."""
         return self.a, self.b, self.c, self.d, self.e, self.f
+
+
+MIRROR = Affine(-1, 0, 0, 1, 0, 0)
+"""Left and right change places about the origin."""

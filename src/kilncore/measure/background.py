@@ -8,6 +8,7 @@ BORDER = 8  # px
 PLAIN = 0.08  # in OKLab with a and b doubled
 MOSTLY = 0.85  # of the border
 ROUGH = 2.5  # of 255: so much neighbours differ on a surface; a JPEG's noise is less
+PERHAPS_MOSTLY, PERHAPS_ROUGH = 0.7, 4.0
 LEAST_SEEN = 0.002  # of a picture stands out from its background
 
 
@@ -15,14 +16,23 @@ def plain_background(pixels: np.ndarray) -> str | None:
     """'#rrggbb' of the plain background of an opaque picture, or None. pixels : (H, W, 3)
     uint8.
     """
+    return _background(pixels, MOSTLY, ROUGH)
+
+
+def perhaps_background(pixels: np.ndarray) -> str | None:
+    """The same, of pictures of which it cannot be known: whoever brought it in is asked."""
+    return _background(pixels, PERHAPS_MOSTLY, PERHAPS_ROUGH)
+
+
+def _background(pixels: np.ndarray, mostly: float, rough: float) -> str | None:
     wide = min(BORDER, *pixels.shape[:2])
     edges = (pixels[:wide], pixels[-wide:], pixels[:, :wide], pixels[:, -wide:])
     border = np.concatenate([edge.reshape(-1, 3) for edge in edges])
     border = border[:: max(1, len(border) // 50_000)]
     middle = np.median(border, 0)
-    if (distance(border / 255, middle / 255) <= PLAIN).mean() < MOSTLY:
+    if (distance(border / 255, middle / 255) <= PLAIN).mean() < mostly:
         return None
-    if _rough(edges) > ROUGH or _seen(pixels, middle) < LEAST_SEEN:
+    if _rough(edges) > rough or _seen(pixels, middle) < LEAST_SEEN:
         return None  # stone, paper, boards: pale all over, and a surface
     return "#" + "".join(f"{round(value):02x}" for value in middle)
 

@@ -5,7 +5,7 @@ What it reads to its end can be read again: the same bytes go through the same c
 
 import numpy as np
 
-from kilncore.measure.background import plain_background
+from kilncore.measure.background import perhaps_background, plain_background
 from kilncore.measure.flat_colours import flat_colours_of
 from kilncore.pixels.reading import planes_of
 from kilncore.pixels.stored import straight
@@ -19,7 +19,9 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
     _, height, width = planes.shape
     step = max(1, int(np.sqrt(width * height / LOOKED_AT)))
     opaque = len(planes) < 4
-    plain = plain_background(_bytes(_bordered(planes))) if opaque else None
+    whole = _bytes(_bordered(planes)) if opaque else None
+    plain = plain_background(whole) if opaque else None
+    perhaps = perhaps_background(whole) if opaque and not plain else None
     colours, alpha = straight(planes[:, ::step, ::step])
     alpha = np.full(colours.shape[1:], 255, np.uint8) if alpha is None else _eight(alpha)
     found = flat_colours_of(_bytes(colours), alpha)
@@ -28,6 +30,7 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
         "height": height,
         "opaque": opaque,
         "plain": plain,
+        "perhaps": perhaps,
         "colours": [[colour, round(share, 4)] for colour, share in found],
     }, b""
 

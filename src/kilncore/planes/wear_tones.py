@@ -24,6 +24,7 @@ from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
 
 WINDOW_PX, SAMPLED_PIXELS, LARGE_PX = 72, 500_000, 288
+SOON_READ = 3_000_000  # px that are read whole as soon as all windows, each with its own overhead
 MOST_PIXELS, ENOUGH_PIXELS = 20_000_000, 6_000_000  # of what is read whole; of more, so many
 
 
@@ -122,9 +123,10 @@ class WearTones(WholeValue):
     @property
     def tiles(self) -> list[Box]:
         """All of it, or windows spread evenly: fewer for drafts, many of what is very large."""
-        if self.sampled:
+        pixels = self.whole.width * self.whole.height
+        if self.sampled and pixels > SOON_READ:
             return windows(self.whole)
-        large = self.whole.width * self.whole.height > MOST_PIXELS
+        large = pixels > MOST_PIXELS
         return windows(self.whole, ENOUGH_PIXELS, LARGE_PX) if large else super().tiles
 
     @property

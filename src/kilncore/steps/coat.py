@@ -52,6 +52,9 @@ class CoatSettings(Model):
     lights: HexColour = setting(
         "#f1e6cc", "Its lights", "What white becomes.", "colour", if_="colours=two", group=COLOURS
     )
+    inverted: bool = setting(
+        False, "Inverted", "Its lights and its darks change places.", "toggle", group=COLOURS
+    )
     way: Literal["mode", "both"] = setting(
         MODE, "Blends", "One mode shows in lights or in darks.", "choice", choices=WAYS, reload=True
     )
@@ -85,7 +88,7 @@ def summary(settings: CoatSettings) -> str:
 def states(settings: CoatSettings) -> dict[str, str]:
     """What the closed lines of its sheet say."""
     where = "on the art" if settings.keep_to_art else "spilling over"
-    colours = dict(TINTS)[settings.colours].lower()
+    colours = dict(TINTS)[settings.colours].lower() + (", inverted" if settings.inverted else "")
     return {COLOURS: colours, LIES: f"{where}, {format_number(100 * settings.placement.scale)} %"}
 
 
@@ -98,6 +101,14 @@ def tinted(registers: tuple[Register, ...], darks: str, lights: str) -> tuple[Re
     dark, light = (hex_to_rgb(one).tolist() for one in (darks, lights))
     there = luma.program.constant(1) if alpha is None else alpha
     found = tuple(there * low + luma * (high - low) for low, high in zip(dark, light, strict=True))
+    return found if alpha is None else (*found, alpha)
+
+
+def inverted(registers: tuple[Register, ...]) -> tuple[Register, ...]:
+    """A picture as `premultiplied` gives it with its lights and darks changed: alpha - colour."""
+    colour, alpha = (registers[:-1], registers[-1]) if len(registers) == 4 else (registers, None)
+    there = colour[0].program.constant(1) if alpha is None else alpha
+    found = tuple(there - one for one in colour)
     return found if alpha is None else (*found, alpha)
 
 
@@ -131,6 +142,8 @@ def coat(settings: CoatSettings, view: View):
         return None
     laid = premultiplied(*view.texture(settings.texture, settings.placement))
     variance = view.texture_variance(settings.texture, settings.placement) if view.varies else None
+    if settings.inverted:
+        laid = inverted(laid)
     if settings.colours != OWN:
         laid = tinted(laid, *_ends(settings))
         variance = None if variance is None else variance * _contrast(settings) ** 2

@@ -115,7 +115,7 @@ def _clean(root) -> dict:
 def _leave_out(child, left_out: dict) -> None:
     name = local(child)
     if name == "image":
-        left_out["placed pictures"] = None
+        left_out["placed pictures, and what they showed or masked"] = None
     elif name == "filter":
         left_out["filter effects"] = None
     elif name and name not in QUIET:

@@ -14,8 +14,8 @@ from kilncore.layout.layout import Layout, upright
 from kilncore.pixels.colour_words import colour_words
 from kilncore.steps import STEPS
 from kilnmark.bench.holding_words import fade_numbers, fade_words, range_numbers, range_words
-from kilnmark.bench.strip import names_of
 from kilnmark.controls.fields import Field
+from kilnmark.pieces.names import PARTS, names_of
 
 RANGES = {  # (in an offer, as a title)
     "own": ("the tones it lays on", "Tones it lays on"),
@@ -312,7 +312,7 @@ LIMIT_FIELDS = {"region": _region_fields, "colour": _colour_fields, "mark": _mar
 
 def landings_of(piece: Piece) -> list[tuple[str, list, Landing]]:
     """(title, path, landing) of all steps and of how all marks land."""
-    found, names = [], names_of(piece) | {"piece": "Whole piece", "ground": "Ground"}
+    found, names = [], names_of(piece) | PARTS
     for part, treatment in piece.treatments().items():
         base, named = piece.way_to(part), names[part]
         for step in treatment:

@@ -13,6 +13,7 @@ from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
+from kilncore.engine.reduced import reduced
 from kilncore.errors import KilnError
 from kilncore.graph.keys import code_version, key_of
 from kilncore.measure.difference import Difference, difference
@@ -25,9 +26,12 @@ from kilnmark.storage import assets
 
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
-STRIP_SIZE, TRIED_SIZE, LARGE_SIZE = (232, 152), (320, 160), (760, 420)
+STRIP_SIZE, LARGE_SIZE = (232, 152), (760, 420)
+SHAPES = {"wide": (320, 160), "square": (240, 240), "tall": (220, 330)}  # of a card, px
+WIDE_FROM, TALL_BELOW = 1.4, 0.8  # times as wide as tall
 CLOSE_RATIO = 8.0  # of what is wider for its height only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
+MEASURED, FINER = 600_000, 0.6  # px of a part that is tried; of what its large picture shows
 ROOM = 0.12  # around a mark on its strip
 LEAST_AREA = 24  # px of the piece that a strip shows across
 Area = tuple[float, float, float, float]  # x, y, width, height in document px
@@ -192,26 +196,40 @@ def _to_try(owner: int, piece: Piece, part: str) -> tuple[Piece, Point, tuple]:
     """The piece with drafts of textures, finished at a part; the key of its picture."""
     if part not in piece.treatments():
         raise KilnError("There is no such mark on this piece.", part)
-    shown = with_draft_textures(piece, assets())
+    region = close_region(piece, part)
+    least = FINER * max(size / side for size, side in zip(LARGE_SIZE, region[2:], strict=True))
+    shown = with_draft_textures(reduced(piece, part, MEASURED, least), assets())
     point = Point(part, len(shown.treatments()[part]) + (part not in ("ground", "piece")))
     return shown, point, (owner, "tried", point_key(shown, point))
 
 
 def _close(wanted: list[tuple[Piece, Point]], part: str) -> list[np.ndarray]:
     """A part of pieces close by."""
-    region = close_region(wanted[0][0], part)
-    scale = min(1.0, TRIED_SIZE[0] / region[2], TRIED_SIZE[1] / region[3])
+    region, size = close_region(wanted[0][0], part), SHAPES[shape_of(wanted[0][0], part)]
+    scale = min(1.0, size[0] / region[2], size[1] / region[3])
     return engine.together(wanted, region, scale, assets())
 
 
-def close_region(piece: Piece, part: str) -> Area:
-    """What a card shows, in its proportions: a part with some room; of what is very wide, or taller
-    than wide, the middle.
-    """
-    plan, proportion = plan_of(piece), TRIED_SIZE[0] / TRIED_SIZE[1]
+def shape_of(piece: Piece, part: str) -> str:
+    """Of SHAPES, that in which the cards of a part show most of it."""
+    box = _box_of(plan_of(piece), part)
+    ratio = box.width / box.height
+    return "wide" if ratio > WIDE_FROM else "tall" if ratio < TALL_BELOW else "square"
+
+
+def _box_of(plan, part: str):
+    """What is on the page of a part; the page, if nothing is."""
     box = plan.page if part in ("ground", "piece") else plan.extent(part).intersection(plan.page)
-    box = plan.page if box.empty else box
-    high = min(box.height, box.width) * proportion
+    return plan.page if box.empty else box
+
+
+def close_region(piece: Piece, part: str) -> Area:
+    """What a card shows, in its proportions: a part with some room; of what is very wide, the
+    middle.
+    """
+    plan, size = plan_of(piece), SHAPES[shape_of(piece, part)]
+    box, proportion = _box_of(plan, part), size[0] / size[1]
+    high = box.height * proportion
     wide = max(min(box.width, CLOSE_RATIO * box.height), high) * (1 + ROOM)
     wide = max(min(wide, plan.page.width), LEAST_AREA)
     tall = min(wide / proportion, plan.page.height)

@@ -12,9 +12,10 @@ from kilnmark.bench.holds import Holds
 from kilnmark.bench.laid import Laid
 from kilnmark.bench.readings import READERS
 from kilnmark.bench.remedies import Warned
-from kilnmark.bench.strip import Tab, name_of
+from kilnmark.bench.strip import Tab
 from kilnmark.bench.typeface import Typeface
 from kilnmark.controls.fields import Field, Folding
+from kilnmark.pieces.names import name_of
 
 WAYS_TO_ALIGN = (
     ("left", "Left edges"),
@@ -84,6 +85,7 @@ class Sheet(Folding):
     mark_edits: str = ""  # that make the ground a mark
     toned: tuple[Field, ...] = ()  # what a strength below 100 % makes of it
     holding: tuple[str, ...] = ()  # what a mark or group holds in or out
+    sharers: tuple[str, ...] = ()  # names of the parts that its step is shared with
 
     @property
     def path_json(self) -> str:

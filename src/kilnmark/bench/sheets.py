@@ -30,6 +30,7 @@ from kilnmark.bench.strip import tabs
 from kilnmark.bench.surface_size import on_surface, sides, surface_notes
 from kilnmark.bench.typeface import typeface_of
 from kilnmark.controls.fields import Field, fields_of
+from kilnmark.pieces.names import PARTS, names_of
 from kilnmark.storage import assets
 
 SOFT_FROM = 1.05  # times its own size
@@ -101,6 +102,19 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         toned=tuple(one for one in fields if one.group == TONED and step.landing.strength < 1),
         lines=_lines(step, fields, solved),
         holds=Holds(piece, step.landing, [*path, "landing"], part, step.id),
+        sharers=_sharers(piece, part, step),
+    )
+
+
+def _sharers(piece: Piece, part: str, step: Step) -> tuple[str, ...]:
+    """The names of the other parts that a step is shared with."""
+    if not step.shared:
+        return ()
+    names = names_of(piece) | PARTS
+    return tuple(
+        names[other]
+        for other, steps in piece.treatments().items()
+        if other != part and any(one.shared == step.shared for one in steps)
     )
 
 
@@ -162,7 +176,7 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         mark.id,
         [*_name_of(mark, path), *fields_of(mark.art, [*path, "art"])],
         mark=mark,
-        notes=_art_notes(piece, mark, layout),
+        notes=_art_notes(piece, mark, layout) + _left_out(artwork),
         holding=tuple(holders(piece).get(mark.id, ())),
         placement=fields_of(mark.placement, [*path, "placement"]),
         laid=laid_of(layout, mark, path),
@@ -175,6 +189,12 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
 def _name_of(mark: Mark, path: list) -> list[Field]:
     """Words are called by themselves."""
     return [] if isinstance(mark.art, Lettering) else fields_of(mark, path)
+
+
+def _left_out(artwork) -> tuple[str, ...]:
+    """What of a file did not come in."""
+    notes = (artwork.facts or {}).get("notes", ()) if artwork else ()
+    return tuple(f"{note[:1].upper()}{note[1:]}." for note in notes)
 
 
 def _art_notes(piece: Piece, mark: Mark, layout: Layout) -> tuple[str, ...]:

@@ -4,7 +4,6 @@ it.
 
 import json
 import math
-from collections import Counter
 from dataclasses import dataclass
 from functools import partial
 
@@ -18,6 +17,7 @@ from kilncore.model.units import format_number
 from kilncore.steps import STEPS
 from kilncore.steps.base import GROUPS
 from kilnmark.bench.pictures import Area, point_key, points_of
+from kilnmark.pieces.names import name_of
 from kilnmark.storage import assets
 
 MOST_AWAY = 1e6
@@ -95,22 +95,6 @@ def _tabs(items, holder: str = "", depth: int = 0):
             item.left_out,
         )
         yield from _tabs(members, item.id, depth + 1)
-
-
-def name_of(mark) -> str:
-    if mark.kind == "group":
-        return mark.name or f"Group of {len(mark.members)}"
-    return mark.name or getattr(mark.art, "text", "").replace("\n", " ")[:24] or "Mark"
-
-
-def names_of(piece: Piece) -> dict[str, str]:
-    """Of all marks and groups, by id; of several that are called alike, with their numbers."""
-    plain = {item.id: name_of(item) for item in piece.items()}
-    often, seen, found = Counter(plain.values()), Counter(), {}
-    for item_id, name in plain.items():
-        seen[name] += 1
-        found[item_id] = f"{name} ({seen[name]})" if often[name] > 1 else name
-    return found
 
 
 def frames(piece: Piece, part: str, area: Area | None = None) -> list[Frame]:

@@ -123,6 +123,7 @@ def tryouts_wall(request, piece_id):
     filling = "first" in asked and kind in tryouts.GRADUAL
     wall = tryouts.unsorted(found) if filling else _wall(piece, part, found)
     context = {"wall": wall, "piece": piece, "part": part, "filling": filling}
+    context["shape"] = pictures.shape_of(piece.document, part)
     answer = render(request, "bench/tryouts.html", context)
     answer["X-Filling"] = "1" if filling else "0"
     return answer

@@ -1,5 +1,6 @@
 """The bench's page, its strip and its sheet; and every change of a piece."""
 
+from django.contrib.messages import get_messages
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST
@@ -27,6 +28,7 @@ from kilnmark.uploads import uploads
 @require_GET
 def bench(request, piece_id):
     piece, note = actions.mended(own_piece(request, piece_id))
+    note = " ".join(filter(None, (note, *map(str, get_messages(request)))))
     document = piece.document
     part = document.stack[-1].id if document.stack else "ground"
     return render(

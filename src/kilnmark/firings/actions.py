@@ -1,5 +1,6 @@
 """Every change to a firing."""
 
+from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.output.fire import fire
@@ -11,8 +12,12 @@ from kilnmark.storage import assets
 MOST_WAITING = 20
 
 
-def ask(piece: Piece, with_ground: bool) -> Firing:
-    """Put the piece as it stands in line for the kiln."""
+def ask(
+    piece: Piece, with_ground: bool, document: Document | None = None, title: str = ""
+) -> Firing:
+    """Put the piece as it stands in line for the kiln; or one of its other states, under a title of
+    its own.
+    """
     if piece.owner.firings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
         raise KilnError(
             f"{MOST_WAITING} firings are waiting already. Let some of them finish first."
@@ -20,9 +25,9 @@ def ask(piece: Piece, with_ground: bool) -> Firing:
     return Firing.objects.create(
         owner=piece.owner,
         piece=piece,
-        title=piece.title,
+        title=(title or piece.title)[:120],
         with_ground=with_ground,
-        document=dump(piece.document),
+        document=dump(document or piece.document),
     )
 
 

@@ -23,6 +23,7 @@ from kilncore.layout.checking import check_layout
 from kilncore.model.files import ArtHash, FontHash, PictureHash, StrokesHash, TextureHash
 from kilncore.system.hardware import PROCESSORS
 from kilnmark.faces.models import Font
+from kilnmark.pieces.changed import changed_words
 from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
@@ -177,14 +178,23 @@ def _go_on(
     visit: str | None = None,
 ) -> None:
     """Stand on a new state after `before`, or the present one. What a visit left on its way is not
-    kept, unless it was pinned meanwhile.
+    kept, unless it was pinned meanwhile, or a direction begins with it.
     """
     left, before = piece.head, before or piece.head
-    state = State.of(document, piece=piece, parent=before, label=label[:120], visit=visit or "")
+    told = {"label": label[:120], "visit": visit or "", "on": _on(before, document)}
+    state = State.of(document, piece=piece, parent=before, **told)
     State.objects.filter(pk=before.pk).update(onward=state)
     _stand_on(piece, state, document)
     if left != before and not left.pins.exists() and not left.children.exists():
         left.delete()
+
+
+def _on(before: State, document: Document) -> str:
+    """What was changed, and of which part; nothing of a state that cannot be read."""
+    try:
+        return changed_words(before.document, document)
+    except KilnError:
+        return ""
 
 
 @transaction.atomic
@@ -234,11 +244,16 @@ def bring_in(owner, name: str, data: bytes) -> Artwork:
     return _kept(_artwork(owner, name, brought_in(data)))
 
 
-def start_from(owner, upload: Upload, describe: Callable) -> Piece:
-    """A new piece made of a file: describe(artwork) is its document."""
+def start_from(
+    owner, upload: Upload, describe: Callable, asks: Callable = lambda artwork: False
+) -> Piece | Artwork:
+    """A new piece made of a file: describe(artwork) is its document. asks(artwork) : whether its
+    owner has to be asked first what it is; then the artwork alone.
+    """
     found = brought_in(upload.data)
     with transaction.atomic():
-        return start(owner, describe(_kept(_artwork(owner, upload.name, found))))
+        artwork = _kept(_artwork(owner, upload.name, found))
+        return artwork if asks(artwork) else start(owner, describe(artwork))
 
 
 def bring_onto(

@@ -10,6 +10,7 @@ from kilncore.document import Mark
 from kilncore.errors import KilnError
 from kilncore.model.files import ArtHash
 from kilncore.pixels.vips import as_image
+from kilncore.prep.knock_out import KnockOut
 from kilnmark.pictures import PICTURES, png_of
 from kilnmark.pieces import actions
 from kilnmark.pieces.holding import holding
@@ -34,10 +35,17 @@ def picture(artwork: Artwork) -> tuple[bytes, str]:
     return PICTURES.get(key, lambda: (_drawn(artwork), "image/png"))
 
 
-def _drawn(artwork: Artwork) -> bytes:
+def knocked_out(artwork: Artwork) -> tuple[bytes, str]:
+    """The same of a picture without what may be its background."""
+    key = ("artwork", artwork.owner_id, artwork.hash, artwork.unsure)
+    return PICTURES.get(key, lambda: (_drawn(artwork, (artwork.unsure,)), "image/png"))
+
+
+def _drawn(artwork: Artwork, colours: tuple[str, ...] = ()) -> bytes:
     if artwork.kind == "picture":
         level = max(0, int(max(artwork.width, artwork.height) // PICTURE_PX).bit_length() - 1)
-        return png_of(assets().prepared(artwork.hash, (), min(level, 6)).planes)
+        chain = (KnockOut(colours=colours),) if colours else ()
+        return png_of(assets().prepared(artwork.hash, chain, min(level, 6)).planes)
     scale = PICTURE_PX / max(artwork.width, artwork.height, 1e-6)
     width, height = (max(1, round(side * scale)) for side in (artwork.width, artwork.height))
     matrix = (scale, 0, 0, scale, width / 2, height / 2)

@@ -76,6 +76,10 @@ class FromFileForm(forms.Form):
 
     place = forms.ChoiceField(choices=PLACES, label="The file comes in", required=False)
 
+    def asks(self, artwork) -> bool:
+        """Whether it is left to Kilnmark what a file becomes, and that cannot be known."""
+        return self.data.get("place", "auto") == "auto" and bool(artwork.unsure)
+
     def document_of(self, artwork) -> Piece:
         """A piece at the artwork's size: a picture's own px, a drawing's own size in print."""
         picture = artwork.kind == "picture"
@@ -101,5 +105,7 @@ class FromFileForm(forms.Form):
             settings = artwork.art.model_dump(exclude={"kind"})
             return {"ground": Ground(fill=PictureFill(**settings, fit="cover"))}
         middle = Placement(x=px(size[0] / 2), y=px(size[1] / 2), scale=scale)
-        mark = Mark(name=artwork.name, art=artwork.begun, placement=middle)
+        asked = place == "mark" and artwork.unsure
+        art = artwork.knocked_out(artwork.unsure) if asked else artwork.begun
+        mark = Mark(name=artwork.name, art=art, placement=middle)
         return {"ground": Ground(fill=ColourFill(colour=STOCK)), "stack": (mark,)}

@@ -71,7 +71,8 @@ class State(models.Model):
     last stood on.
 
     Nothing is cut off when one undoes and then takes another way; the old way stays in the table.
-    visit : which changes go into one state, as words while they are typed.
+    visit : which changes go into one state, as words while they are typed. on : what was changed,
+    and of which part.
     """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="states")
@@ -79,6 +80,7 @@ class State(models.Model):
     onward = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="+")
     label = models.CharField(max_length=120)
     visit = models.CharField(max_length=60, default="", blank=True)
+    on = models.CharField(max_length=80, default="", blank=True)
     compressed = models.BinaryField()
     made = models.DateTimeField(auto_now_add=True)
 
@@ -182,9 +184,18 @@ class Artwork(Binnable):
     def begun(self) -> Art:
         """The art that a mark begins with: a picture on a plain background has that knocked out."""
         plain = self.facts.get("plain") if self.kind == "picture" else None
-        if not plain:
-            return self.art
-        return self.art.model_copy(update={"chain": (KnockOut(colours=(plain,)),)})
+        return self.knocked_out(plain) if plain else self.art
+
+    def knocked_out(self, colour: str) -> Art:
+        """The art of a picture with a background of that colour knocked out."""
+        return self.art.model_copy(update={"chain": (KnockOut(colours=(colour,)),)})
+
+    @property
+    def unsure(self) -> str:
+        """The colour of what may be a background or a part of a photograph; '' where that is
+        known.
+        """
+        return self.facts.get("perhaps") or "" if self.kind == "picture" else ""
 
     @property
     def _size(self) -> dict:

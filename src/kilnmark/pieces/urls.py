@@ -10,6 +10,12 @@ urlpatterns = [
     path("<uuid:piece_id>/duplicate/", views.duplicate, name="piece-duplicate"),
     path("", views.listing, name="pieces"),
     path("start/from-file/", views.start_from, name="piece-start-from"),
+    path("start/as/<int:artwork_id>/", views.start_as, name="piece-start-as"),
+    path(
+        "artworks/<int:artwork_id>/knocked-out.png",
+        views.artwork_knocked_out,
+        name="artwork-knocked-out",
+    ),
     path("start/", views.start, name="piece-start"),
     path("<uuid:piece_id>/card/<slug:key>", views.card, name="piece-card"),
 ]

@@ -1,5 +1,5 @@
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -41,13 +41,51 @@ def start_from(request):
     form = FromFileForm(request.POST)
     try:
         files = uploads(request)
-        piece = actions.start_from(request.user, files[0], form.document_of)
+        found = actions.start_from(request.user, files[0], form.document_of, form.asks)
+        if not isinstance(found, Artwork):
+            _tell_left_out(request, found)
         for other in files[1:]:
             messages.info(request, f"{other.name[:40]} was left out: a piece begins with one file.")
-        return redirect("bench", piece_id=piece.pk)
+        if isinstance(found, Artwork):
+            return redirect("piece-start-as", artwork_id=found.pk)
+        return _begun(request, found)
     except KilnError as error:
         context = {"form": StartForm(), "from_file": form, "trouble": error.message}
         return render(request, "pieces/start.html", context, status=422)
+
+
+def _tell_left_out(request, piece) -> None:
+    """What of the file that a piece was begun with did not come in."""
+    names = {getattr(mark.art, "hash", "") for mark in piece.document.marks()}
+    for artwork in request.user.artworks.filter(hash__in=names):
+        for note in artwork.facts.get("notes", ()):
+            messages.info(request, f"{note[:1].upper()}{note[1:]}.")
+
+
+def _begun(request, piece):
+    """To its looks, if it is a mark that can have some; else to the bench."""
+    looks = piece.document.stack and request.user.recipes.here().exists()
+    return redirect("directions" if looks else "bench", piece_id=piece.pk)
+
+
+@require_http_methods(["GET", "POST"])
+def start_as(request, artwork_id):
+    """What a picture is, where that cannot be known: a mark on a background, or a photograph."""
+    artwork = get_object_or_404(Artwork.objects.here(), pk=artwork_id, owner=request.user)
+    if request.method == "GET":
+        return render(request, "pieces/start_as.html", {"artwork": artwork})
+    form = FromFileForm(request.POST)
+    piece = actions.start(request.user, form.document_of(artwork))
+    return _begun(request, piece)
+
+
+@require_GET
+def artwork_knocked_out(request, artwork_id):
+    """A picture without what may be its background."""
+    artwork = get_object_or_404(Artwork, pk=artwork_id, owner=request.user)
+    if not artwork.unsure:
+        raise Http404
+    return kept_by_key(*shown.knocked_out(artwork))
 
 
 @require_POST

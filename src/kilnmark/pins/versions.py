@@ -1,5 +1,5 @@
 """The versions of a piece that can be looked at side by side: as it is, a step before, as it was
-when an aim was last solved, and those that are pinned.
+when an aim was last solved, its directions, and those that are pinned.
 """
 
 from dataclasses import dataclass
@@ -13,18 +13,21 @@ FARTHEST_BACK = 80  # states
 
 @dataclass(frozen=True)
 class Version:
-    """without : a step that is off in it, or 'treatments'."""
+    """without : a step that is off in it, or 'treatments'. same : whether it looks as the piece is
+    now.
+    """
 
     name: str
     state: int
     role: str = ""
     without: str = ""
+    same: bool = False
 
 
 def versions_of(piece: Piece, step: str = "") -> list[Version]:
     """step : the one that is chosen; a wear may hold points from before words or art were
     changed."""
-    found = [Version("As it is", piece.head_id, "now")]
+    found = [Version("As it is", piece.head_id, "now", same=True)]
     solved = last_solved(piece, step) if step else None
     if solved is not None:
         found.append(Version("Before the words or art changed", solved.pk, "solved"))
@@ -34,8 +37,12 @@ def versions_of(piece: Piece, step: str = "") -> list[Version]:
     if step in {one.id for _, one in piece.document.steps()}:
         found.append(Version("This step off", piece.head_id, "off", step))
     found.append(Version("All treatments off", piece.head_id, "off", "treatments"))
-    pins = piece.pins.here().select_related("state")
-    return found + [Version(pin.name, pin.state_id, "pin") for pin in pins]
+    rows = [("direction", one) for one in piece.directions.select_related("state")]
+    rows += [("pin", one) for one in piece.pins.here().select_related("state")]
+    now = piece.head.digest
+    return found + [
+        Version(one.name, one.state_id, role, same=one.state.digest == now) for role, one in rows
+    ]
 
 
 def last_solved(piece: Piece, step: str) -> State | None:

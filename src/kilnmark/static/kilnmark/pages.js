@@ -24,6 +24,7 @@ function startPage(form) {
 function fromFile(form) {
   const input = form.querySelector("[data-start-file]");
   input.addEventListener("change", () => input.files.length && form.requestSubmit());
+  form.addEventListener("submit", () => coming(input.files[0]?.name ?? "the file"));
   const brings = (event) => event.dataTransfer.types.includes("Files");
   document.addEventListener("dragover", (event) => { if (brings(event)) event.preventDefault(); });
   document.addEventListener("drop", (event) => {
@@ -32,6 +33,14 @@ function fromFile(form) {
     input.files = event.dataTransfer.files;
     if (input.files.length) form.requestSubmit();
   });
+}
+
+// It takes a while, of a large file: the page says that it is on its way.
+function coming(name) {
+  const told = Object.assign(document.createElement("p"), { className: "notice coming-one", textContent: `Bringing in “${name}” ` });
+  told.setAttribute("role", "status");
+  told.append(document.createElement("progress"));
+  document.querySelector("main").prepend(told);
 }
 
 function drawSheet(preset) {

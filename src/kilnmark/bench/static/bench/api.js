@@ -35,12 +35,34 @@ async function answer(request) {
 // Whether the same may be asked again and go well: nobody answered, the session has ended, the disk is full for now.
 export const passes = ({ ok, status }) => !ok && PASSING.includes(status);
 
-export function post(url, data) {
+// progress : (bytes that are sent) is told of files on their way.
+export function post(url, data, progress = null) {
   const form = data instanceof FormData;
   const headers = { "X-CSRFToken": token(), Accept: "application/json" };
   if (!form) headers["Content-Type"] = "application/json";
+  if (form && progress) return answer(watched(url, headers, data, progress));
   const body = form ? data : JSON.stringify(data);
   return answer(fetch(url, { method: "POST", headers, body, keepalive: !form && body.length < KEPT_ALIVE })); // goes on when the page ends
+}
+
+// As fetch does it, which tells nothing of how far files are.
+function watched(url, headers, body, progress) {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", url);
+    request.responseType = "blob";
+    for (const [name, value] of Object.entries(headers)) request.setRequestHeader(name, value);
+    request.upload.onprogress = ({ loaded }) => progress(loaded);
+    request.onload = () => done(new Response(request.response, { status: request.status, headers: headersOf(request) }));
+    for (const end of ["onerror", "onabort", "ontimeout"]) request[end] = () => failed(new Error("nobody answers"));
+    request.send(body);
+  });
+}
+
+function headersOf(request) {
+  const found = new Headers();
+  for (const name of ["content-type", "X-Kilnmark"]) if (request.getResponseHeader(name) !== null) found.set(name, request.getResponseHeader(name));
+  return found;
 }
 
 export const get = (url) => answer(fetch(url, { headers: { Accept: "text/html" } }));

@@ -9,7 +9,7 @@ const elsewhere = ({ target, defaultPrevented }) => defaultPrevented || target.c
 
 export function listen(bench) {
   const acts = {
-    "+": bench.zoomIn, "=": bench.zoomIn, "-": bench.zoomOut, 0: bench.fit, 1: bench.truePixels, 2: bench.twice, 4: bench.fourTimes, s: () => bench.printSize(), x: () => bench.reverseFade(), "?": bench.help, f: bench.openFire, p: bench.openPins, r: () => bench.openLooks(), v: () => bench.openCompare(), w: () => bench.openWipe(), h: () => bench.openPast(), k: () => bench.showHeld(), t: () => bench.openTester(),
+    "+": bench.zoomIn, "=": bench.zoomIn, "-": bench.zoomOut, 0: bench.fit, 1: bench.truePixels, 2: bench.twice, 4: bench.fourTimes, s: () => bench.printSize(), x: () => bench.reverseFade(), "?": bench.help, f: bench.openFire, p: bench.openPins, r: () => bench.openLooks(), v: () => bench.openCompare(), d: () => bench.openDirections(), w: () => bench.openWipe(), h: () => bench.openPast(), k: () => bench.showHeld(), t: () => bench.openTester(),
     g: () => bench.groupChosen(), l: () => bench.flagChosen("locked"), o: () => bench.flagChosen("left_out"), Escape: () => bench.chooseOne(),
     Delete: () => bench.remove(), Backspace: () => bench.remove(),
   };

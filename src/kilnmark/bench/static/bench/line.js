@@ -3,6 +3,7 @@
 // to be made or let go.
 
 import { passes, post } from "./api.js";
+import { announce } from "./context.js";
 import { benchName, forget, keep, left } from "./waiting.js";
 
 const SOON_MS = 1000;
@@ -77,13 +78,22 @@ export class Line {
       change.version = this.session.version;
       await this.store(change);
     }
-    const answer = await post(change.url.startsWith("/") ? change.url : this.session.base + change.url, body(change));
+    const answer = await this.post(change);
     this.busy = false;
     if (passes(answer) || (answer.ok && !answer.data.version)) return void this.wait(change, answer);
     this.tries = 0;
     if (answer.data.reason === "stale" && answer.data.newest) this.renew(change, answer.data.newest);
     else this.settle(change, answer);
     this.next();
+  }
+
+  async post(change) {
+    const { files, url } = change;
+    const told = files && ((sent, ended = false) => announce("files-coming", { files, sent, ended }));
+    told?.(0);
+    const answer = await post(url.startsWith("/") ? url : this.session.base + url, body(change), told);
+    told?.(0, true);
+    return answer;
   }
 
   // Nobody answers, or not now: what waits is kept, and sent again.

@@ -59,10 +59,13 @@ export class Wall {
     const one = async () => { for (const image of images) if (wanted()) await drawn(image); };
     await Promise.all(Array.from({ length: AT_ONCE }, one));
     const answer = wanted() ? await ask({}) : { ok: false };
-    if (wanted() && answer.ok) this.order(answer.data);
+    if (!wanted() || !answer.ok) return;
+    if (this.list.matches(":hover")) this.list.addEventListener("pointerleave", () => wanted() && this.order(answer.data), { once: true });
+    else this.order(answer.data);
   }
 
-  // In order; what has the focus keeps it, and stays where it is on the screen.
+  // In order; what has the focus keeps it, and stays where it is on the screen. Nothing changes places under the pointer: it waits
+  // until that has left.
   order(data) {
     const here = this.list.contains(document.activeElement) ? document.activeElement : null;
     const { words } = here?.closest(CARDS)?.dataset ?? {};

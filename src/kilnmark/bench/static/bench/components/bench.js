@@ -202,7 +202,7 @@ document.addEventListener("alpine:init", () => {
       context.several = context.several.filter((id) => session.mark(id));
       if (context.several.length < 2) context.several = [];
       const { stack } = session.document;
-      if (added && stack.length) return void this.arrived(stack);
+      if (added && stack.length) return void this.arrived(stack, added);
       if (!["ground", "piece"].includes(choice.part) && !session.mark(choice.part)) return void this.pick("ground", "bare");
       this.sheetIsOld = true; // nothing on it is told of an older state
       if (reload && !this.exists()) return void this.pick(choice.part, "bare");
@@ -212,12 +212,12 @@ document.addEventListener("alpine:init", () => {
       announce("sheet-changed");
     },
 
-    // Art that came in is chosen; a single mark is offered looks to start from.
-    arrived(stack) {
+    // Art that came in is chosen; a single mark is offered looks to start from, unless it is a copy: that has its treatment.
+    arrived(stack, added) {
       const one = stack.length - this.marks === 1;
       this.marks = stack.length;
       this.pick(stack.at(-1).id, "bare");
-      if (one && this.$root.dataset.offersLooks !== undefined) announce("looks-wanted", { starts: true });
+      if (one && added !== "copy" && this.$root.dataset.offersLooks !== undefined) announce("looks-wanted", { starts: true });
     },
 
     // The page may have another size or resolution now.
@@ -381,6 +381,12 @@ document.addEventListener("alpine:init", () => {
     openWipe() { announce("wipe-wanted"); },
     openCompare() { announce("compare-wanted"); },
     openLooks() { announce("looks-wanted"); },
+    // Its looks, large, on a page of their own, which shows what is stored.
+    async openDirections() {
+      const { session, choice: { part } } = context;
+      if (!(await session.settled())) return void (this.trouble = "What you changed still waits to be saved. Open the directions when it is.");
+      window.location.assign(`${session.base}directions/?${new URLSearchParams({ part })}`);
+    },
     openMark() { context.openMark(); },
     help() { byId("keys-dialog").showModal(); },
     clearTrouble() { Object.assign(this, { trouble: "", waiting: false, signedOut: false }); },

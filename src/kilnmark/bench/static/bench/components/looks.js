@@ -3,7 +3,7 @@
 
 import { once } from "../../controls/lib/once.js";
 import { post } from "../api.js";
-import { context, treatmentOf } from "../context.js";
+import { announce, context, treatmentOf } from "../context.js";
 import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
@@ -81,6 +81,11 @@ document.addEventListener("alpine:init", () => {
       this.told = `“${answer.data.name}” is kept.`;
       this.load();
     }),
+
+    large() {
+      this.$root.close();
+      announce("directions-wanted");
+    },
 
     close() { this.$root.close(); },
   }));

@@ -99,7 +99,7 @@ document.addEventListener("alpine:init", () => {
     // A button that says which edit it makes, or which ones.
     act({ currentTarget }) {
       const { edit, label, added } = currentTarget.dataset;
-      context.session.change([JSON.parse(edit)].flat(), label, added === undefined ? { reload: true } : { added: true });
+      context.session.change([JSON.parse(edit)].flat(), label, added === undefined ? { reload: true } : { added: added || true });
     },
 
     // An edit by which marks go: what they hold is asked about first.

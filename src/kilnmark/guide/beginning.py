@@ -1,0 +1,97 @@
+"""What a job of the guide is tried on: a piece or a prep of one's own, of what ships."""
+
+from kilncore.document import load
+from kilnmark.demo import ART
+from kilnmark.demo.describing import mark, piece_of_today, textured, words
+from kilnmark.demo.scans import SCANS
+from kilnmark.demo.world import ICONS, TEXTURES
+from kilnmark.pieces import actions as pieces
+from kilnmark.preps import actions as preps
+from kilnmark.recipes import shipped
+from kilnmark.shelf import actions as shelf
+
+Where = tuple[str, dict]
+SIZE = 1024  # px of a texture that is made for a job: it is there in a second
+STOCK, NIGHT, PAINT, CREAM = "#efe6d2", "#14324a", "#b23a1c", "#f1e6cc"
+SCAN = "Hull paint, raw"
+
+
+def logo(owner) -> Where:
+    """A badge on stock, and the looks on it."""
+    _recipes(owner)
+    _texture(owner, "Deck paint, rubbed")
+    badge = mark("Badge", _art(owner, "moon-badge"), 1000, 700, [], 2.2)
+    ground = {"fill": {"kind": "colour", "colour": STOCK}}
+    piece = piece_of_today("Badge, to be worn", [2000, 1400], ground, [badge])
+    return "directions", {"piece_id": _begun(owner, piece)}
+
+
+def lettering(owner) -> Where:
+    """Words on planks, bare."""
+    _texture(owner, "Deck paint, rubbed")
+    shown = words("ALL\nABOARD", "alfa-slab-one", 330, PAINT, line_spacing=1.0)
+    ground = textured(_Own(owner), "Quay planks")
+    stack = [mark("", shown, 1000, 700, [])]
+    piece = piece_of_today("All aboard, on planks", [2000, 1400], ground, stack)
+    return "bench", {"piece_id": _begun(owner, piece)}
+
+
+def icons(owner) -> Where:
+    """Eight icons, bare, in two rows."""
+    _texture(owner, "Deck paint, rubbed")
+    marks = [
+        mark(
+            name.capitalize(),
+            _art(owner, name) | {"one_colour": True, "colour": CREAM},
+            300 + 600 * (number % 4),
+            310 + 580 * (number // 4),
+            [],
+            3.6,
+        )
+        for number, name in enumerate(ICONS)
+    ]
+    ground = {"fill": {"kind": "colour", "colour": NIGHT}}
+    piece = piece_of_today("Eight icons, to be worn", [2400, 1200], ground, marks)
+    return "bench", {"piece_id": _begun(owner, piece)}
+
+
+def scan(owner) -> Where:
+    """A raw scan that is begun to be prepared."""
+    known = owner.textures.filter(name=SCAN, binned=None).first()
+    texture = known or shelf.upload(owner, f"{SCAN}.jpg", SCANS[SCAN](), source="Kilnmark's guide")
+    return "prep", {"prep_id": preps.start(texture).pk}
+
+
+class _Own:
+    """An owner's textures by the names that ship."""
+
+    def __init__(self, owner):
+        self.owner = owner
+
+    def texture(self, name: str) -> dict:
+        """The reference to it."""
+        return _texture(self.owner, name).ref
+
+
+def _texture(owner, name: str):
+    """Of that name on the shelf; made, if there is none."""
+    known = owner.textures.filter(name=name, binned=None).first()
+    if known is not None:
+        return known
+    _, maker, _, seed, settings = next(one for one in TEXTURES if one[0] == name)
+    return shelf.make(owner, maker, name, SIZE, SIZE, seed, settings)
+
+
+def _recipes(owner) -> None:
+    """Those that ship, if there is none at all."""
+    if not owner.recipes.exists():
+        shipped.give(owner)
+
+
+def _art(owner, name: str) -> dict:
+    row = pieces.bring_in(owner, f"{name}.svg", (ART / f"{name}.svg").read_bytes())
+    return row.art.model_dump(mode="json")
+
+
+def _begun(owner, described: dict):
+    return pieces.start(owner, load(described)).pk

@@ -112,6 +112,7 @@ class Seen(Asked):
     """A picture of one of a piece's states. without : a step that is off, or 'treatments'."""
 
     view: Region
+    quality: Literal["draft", "exact"] = "exact"
     without: PartId | None = None
     bench: Annotated[str, StringConstraints(max_length=40)] = ""
     sequence: Annotated[int, Field(ge=0, le=2**53)] = 0

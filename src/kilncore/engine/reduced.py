@@ -1,5 +1,6 @@
-"""A copy of a piece with fewer pixels, for small pictures of what would take long to measure: an aim
-is solved, and a floor kept, over as many pixels as there are.
+"""A copy of a piece with fewer pixels, for small pictures of what would take long to measure.
+
+An aim is solved, and a floor kept, over as many pixels as there are.
 
 All sizes are as they were in print. What a wall shows of it is a little softer than the piece, and
 its finest specks are not there; a share that is aimed at is the same.

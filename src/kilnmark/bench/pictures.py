@@ -85,6 +85,15 @@ def stage(
     return encode(found, lossless=exact)
 
 
+def quick(piece: Piece, view: View, cancelled) -> tuple[bytes, str]:
+    """A draft of the stage's picture, of a copy that is no larger than it shows."""
+    small = reduced(piece, "piece", MEASURED, view.scale)
+    by = small.size_px[0] / piece.size_px[0]
+    x, y, width, height = (side * by for side in view.region)
+    shown = View((x, y, width, height), view.scale / by)
+    return stage(small, shown, False, None, cancelled, assets())
+
+
 def change_picture(
     before: Piece, after: Piece, view: View, cancelled
 ) -> tuple[bytes, str, Difference]:

@@ -116,17 +116,14 @@ def state_restore(request, piece_id, state_id):
 
 @require_POST
 def seen(request, piece_id, state_id):
-    """The exact picture of a part of a piece as it was in one of its states."""
+    """The picture of a part of a piece as it was in one of its states."""
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.Seen)
-    document = _version(piece, state_id, asked.without)
-    return newest(
-        request,
-        asked,
-        lambda outdated: pictures.stage(
-            document, pictures.view_of(asked.view), True, None, outdated, assets()
-        ),
-    )
+    document, view = _version(piece, state_id, asked.without), pictures.view_of(asked.view)
+    if asked.quality == "draft":
+        return newest(request, asked, lambda outdated: pictures.quick(document, view, outdated))
+    draw = lambda outdated: pictures.stage(document, view, True, None, outdated, assets())  # noqa: E731
+    return newest(request, asked, draw)
 
 
 @require_POST

@@ -9,9 +9,9 @@ const FAR = 40; // px that an arrow key moves
 
 export class Panes {
   // size : of the piece, px. panes : () -> those that are drawn in. asked : (pane, shown) -> the address and what is sent to it.
-  // told : ({ trouble, told, zoomLabel }) what is to be said, as far as it changed.
-  constructor(size, panes, asked, told) {
-    Object.assign(this, { size, panes, asked, told, sequence: 0, timer: 0, view: null });
+  // told : ({ trouble, told, zoomLabel }) what is to be said, as far as it changed. exact : (pane) its exact picture is there.
+  constructor(size, panes, asked, told, exact = () => {}) {
+    Object.assign(this, { size, panes, asked, told, exact, sequence: 0, timer: 0, view: null });
   }
 
   // The view lies in what there is to be drawn in.
@@ -38,7 +38,8 @@ export class Panes {
     this.moved();
   }
 
-  async draw(pane) {
+  // A draft first, and the exact picture when that is there.
+  async draw(pane, quality = "draft") {
     const { view } = this;
     if (!view?.box.width) return;
     const dpr = window.devicePixelRatio || 1;
@@ -47,7 +48,7 @@ export class Panes {
     this.sequence += 1;
     pane.turn = this.sequence;
     const bench = `${BENCH} ${this.panes().indexOf(pane)}`;
-    const { url, sent, key } = this.asked(pane, { view: { x, y, width, height, scale: view.zoom * dpr }, bench, sequence: this.sequence });
+    const { url, sent, key } = this.asked(pane, { view: { x, y, width, height, scale: view.zoom * dpr }, quality, bench, sequence: this.sequence });
     const turn = this.sequence;
     const answer = await picture(url, sent);
     if (!answer.ok) return void (answer.reason === "superseded" || this.told({ trouble: answer.message }));
@@ -57,8 +58,10 @@ export class Panes {
     Object.assign(canvas, { width: answer.image.width, height: answer.image.height });
     canvas.getContext("2d").drawImage(answer.image, 0, 0);
     pane.shown = { ...at, dpr };
-    pane.dataset.drawn = key;
+    if (sent.quality !== "draft") pane.dataset.drawn = key;
     this.place(pane);
+    if (sent.quality === "draft") this.draw(pane, "exact");
+    else this.exact(pane);
   }
 
   place(pane) {

@@ -73,7 +73,10 @@ document.addEventListener("alpine:init", () => {
     wants(pane, view) {
       const key = JSON.stringify([this.apart, ...this.sides.map((one) => this.asked(one))]);
       const [before, after] = this.sides.map((one) => this.asked(one));
-      if (this.apart) return { url: `${this.base}versions/apart/`, sent: { ...view, before, after }, key };
+      if (this.apart) {
+        const { quality, ...shown } = view; // what changed is told of exact pictures
+        return { url: `${this.base}versions/apart/`, sent: { ...shown, before, after }, key };
+      }
       const { state, without } = this.asked(pane);
       return { url: `${this.base}versions/${state}/`, sent: { ...view, without }, key };
     },

@@ -18,7 +18,7 @@ document.addEventListener("alpine:init", () => {
 
     init() {
       const { width, height } = this.$root.dataset;
-      this.panes = new Panes([Number(width), Number(height)], () => (this.beside ? this.cards : []), (pane, view) => this.wants(pane, view), (told) => Object.assign(this, told));
+      this.panes = new Panes([Number(width), Number(height)], () => (this.beside ? this.cards : []), (pane, view) => this.wants(pane, view), (told) => Object.assign(this, told), (card) => this.reads(card));
       this.told();
       new ResizeObserver(() => this.panes.resized()).observe(this.at("places"));
       this.paintLooks();
@@ -44,7 +44,6 @@ document.addEventListener("alpine:init", () => {
       this.at("places").dataset.count = this.names.length;
       for (const card of this.cards) {
         card.toggleAttribute("data-marked", Number(card.dataset.place) === this.marked);
-        if (card.read !== card.dataset.state) this.reads(card);
       }
       for (const button of this.$root.querySelectorAll("[data-put]")) {
         const look = button.closest(".look-card").querySelector(CARDS);
@@ -53,8 +52,10 @@ document.addEventListener("alpine:init", () => {
       this.$nextTick(() => (this.panes.view ? this.panes.resized() : this.beside && this.panes.begin()));
     },
 
+    // Once its picture is there: both measure the same, and it is the picture that is waited for.
     async reads(card) {
       const { state, part, read } = card.dataset;
+      if (card.read === state) return;
       card.read = state;
       const shown = card.querySelector("[data-readings]");
       if (!read) return void shown.replaceChildren();
@@ -183,6 +184,7 @@ document.addEventListener("alpine:init", () => {
       if (this.nothing) return;
       this.mode = "beside";
       this.$nextTick(() => {
+        window.scrollTo(0, 0);
         this.panes.begin();
         this.cards[0]?.querySelector("[data-view]").focus({ preventScroll: true });
       });

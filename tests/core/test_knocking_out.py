@@ -7,9 +7,12 @@ import pyvips
 
 from kilncore.artwork.ink import ink_from_paper
 from kilncore.artwork.knockout import knock_out
+from kilncore.measure.background import holes_of
+from kilncore.pixels import holes
 from kilncore.pixels.likeness import near
 from kilncore.pixels.oklab import distance, oklab
 from kilncore.pixels.stored import of_floats, to_floats
+from kilncore.prep.knock_out import knocked_out
 from kilncore.prep.lighting import flattened
 
 SIDE, FINER = 320, 8
@@ -236,3 +239,58 @@ def test_floats_and_planes_are_the_same_image():
     image = rng.random((9, 7, 4)).astype(np.float32)
     image[..., 3] = 0.3 + 0.7 * image[..., 3]
     np.testing.assert_allclose(to_floats(of_floats(image)), image, atol=1e-4)
+
+
+def ringed(inside=255, noise=0.0):
+    """A dark ring on white whose inside is a tone, with noise all over."""
+    ring = drawn((("disc", 160, 160, 120), (0.1, 0.1, 0.1)))
+    pixels = on(ring, (1, 1, 1)).astype(float)
+    cv2.circle(pixels, (160, 160), 60, (inside,) * 3, -1, cv2.LINE_AA)
+    pixels += np.random.default_rng(3).normal(0, noise, pixels.shape)
+    return np.clip(np.rint(pixels), 0, 255).astype(np.uint8)
+
+
+@pytest.mark.parametrize("inside, noise, goes", [(255, 0, 1), (254, 1.5, 1), (246, 0, 0)])
+def test_holes_as_plain_as_the_border_go_too(inside, noise, goes):
+    """A ring's inside of the background's own colour; not one that is shaded, though near it."""
+    pixels = ringed(inside, noise)
+    found = knocked_out(
+        np.ascontiguousarray(np.moveaxis(pixels, 2, 0)),
+        np.ones((1, 3)),
+        0.1,
+        True,
+        0,
+        0,
+        True,
+        True,
+    )
+    assert (found[3, 160, 160] == 0) == bool(goes) and found[3, 5, 5] == 0
+    assert found[3, 160, 250] > 200, "the ring itself stays"
+    assert holes_of(pixels, "#ffffff") == goes
+
+
+def test_specks_are_no_holes_and_large_pictures_are_read_at_every_other_pixel(monkeypatch):
+    pixels = ringed()
+    pixels[100:102, 100:102] = 255
+    planes = np.ascontiguousarray(np.moveaxis(pixels, 2, 0))
+    cut = lambda: knocked_out(planes, np.ones((1, 3)), 0.1, True, 0, 0, True, True)[3]  # noqa: E731
+    whole = cut()
+    assert whole[100, 100] > 0
+    monkeypatch.setattr(holes, "LABELLED", SIDE * SIDE // 4)
+    assert np.abs(cut().astype(int) - whole).mean() < 0.5
+
+
+@pytest.mark.parametrize("paper", [(1, 1, 1), (0.93, 0.9, 0.85)])
+def test_dark_art_on_paper_from_a_jpeg_with_blurred_chroma(paper):
+    """Within 4 of 255 in alpha (rms), at the quality below which JPEGs have half the chroma."""
+    dark = drawn(
+        (("disc", 130, 130, 90), (0.1, 0.12, 0.2)),
+        (("disc", 240, 100, 50), (0.2, 0.1, 0.3)),
+        (("line", 20, 250, 300, 290, 6), (0.15, 0.1, 0.1)),
+    )
+    pixels = on(dark, paper)
+    image = pyvips.Image.new_from_memory(pixels.tobytes(), SIDE, SIDE, 3, "uchar")
+    data = image.copy(interpretation="srgb").jpegsave_buffer(Q=88)
+    read = np.frombuffer(pyvips.Image.new_from_buffer(data, "").write_to_memory(), np.uint8)
+    found = knock_out(opaque(read.reshape(SIDE, SIDE, 3)), [colour(paper)])
+    assert errors(found, dark)[0] < 4

@@ -83,5 +83,5 @@ def _picture(data: bytes) -> BroughtIn:
     if len(data) > MAX_BYTES:
         raise UnusableFile(too_large())
     told, _ = run("kilncore.measure.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
-    facts = {name: told[name] for name in ("colours", "plain", "perhaps", "opaque")}
+    facts = {name: told[name] for name in ("colours", "plain", "perhaps", "holes", "opaque")}
     return BroughtIn("picture", data, told["width"], told["height"], (), facts)

@@ -2,9 +2,13 @@
 
 import numpy as np
 
+from kilncore.pixels.colour import hex_to_rgb
+from kilncore.pixels.holes import plain_holes
 from kilncore.pixels.oklab import distance
+from kilncore.system.opencv import cv2
 
 BORDER = 8  # px
+NEAR, REACHED = 0.1, 2  # as a knock-out begins
 PLAIN = 0.08  # in OKLab with a and b doubled
 MOSTLY = 0.85  # of the border
 ROUGH = 2.5  # of 255: so much neighbours differ on a surface; a JPEG's noise is less
@@ -22,6 +26,16 @@ def plain_background(pixels: np.ndarray) -> str | None:
 def perhaps_background(pixels: np.ndarray) -> str | None:
     """The same, of pictures of which it cannot be known: whoever brought it in is asked."""
     return _background(pixels, PERHAPS_MOSTLY, PERHAPS_ROUGH)
+
+
+def holes_of(pixels: np.ndarray, colour: str) -> int:
+    """How many holes are as plain as a background of that colour. pixels : (H, W, 3) uint8."""
+    alike = (distance(pixels / 255, hex_to_rgb(colour)) <= NEAR).astype(np.uint8)
+    framed = np.pad(alike, 1, constant_values=1)
+    cv2.floodFill(framed, None, (0, 0), REACHED, flags=4)
+    reached = (framed[1:-1, 1:-1] == REACHED).astype(np.uint8)
+    paint = np.ascontiguousarray(np.moveaxis(pixels, 2, 0))
+    return cv2.connectedComponents(plain_holes(paint, alike, reached), connectivity=4)[0] - 1
 
 
 def _background(pixels: np.ndarray, mostly: float, rough: float) -> str | None:

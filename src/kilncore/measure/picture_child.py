@@ -5,7 +5,7 @@ What it reads to its end can be read again: the same bytes go through the same c
 
 import numpy as np
 
-from kilncore.measure.background import perhaps_background, plain_background
+from kilncore.measure.background import holes_of, perhaps_background, plain_background
 from kilncore.measure.flat_colours import flat_colours_of
 from kilncore.pixels.reading import planes_of
 from kilncore.pixels.stored import straight
@@ -21,6 +21,7 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
     opaque = len(planes) < 4
     whole = _bytes(_bordered(planes)) if opaque else None
     plain = plain_background(whole) if opaque else None
+    holes = holes_of(whole[::step, ::step], plain) if plain else 0
     perhaps = perhaps_background(whole) if opaque and not plain else None
     colours, alpha = straight(planes[:, ::step, ::step])
     alpha = np.full(colours.shape[1:], 255, np.uint8) if alpha is None else _eight(alpha)
@@ -31,6 +32,7 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
         "opaque": opaque,
         "plain": plain,
         "perhaps": perhaps,
+        "holes": holes,
         "colours": [[colour, round(share, 4)] for colour, share in found],
     }, b""
 

@@ -1,9 +1,9 @@
 """Knocking out a plain background.
 
 What is near one of the background's colours (a distance in OKLab with a and b doubled) and touches
-the border through such pixels is background; or all that is near, holes too. The pixels along its
-edge are un-mixed from it (`unmixing`), so that no fringe of it stays. The edge can be moved and
-feathered.
+the border through such pixels is background; holes that are as plain may go too, or all that is
+near. The pixels along its edge are un-mixed from it (`unmixing`), so that no fringe of it stays.
+The edge can be moved and feathered.
 """
 
 from typing import Annotated, Literal
@@ -13,6 +13,7 @@ from pydantic import Field
 
 from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour, hex_to_rgb
+from kilncore.pixels.holes import plain_holes
 from kilncore.pixels.likeness import near
 from kilncore.pixels.stored import full_of, premultiplied, straight, times
 from kilncore.prep.base import PICTURE, Copy, Operation, operation
@@ -41,7 +42,14 @@ class KnockOut(Operation):
     tolerance: float = setting(
         0.1, "Tolerance", "", "slider", unit="%", factor=100, soft=(0, 50), ge=0, le=1, step=0.5
     )
-    connected: bool = setting(True, "Only what touches the border", "", "toggle")
+    connected: bool = setting(True, "Only what touches the border", "", "toggle", reload=True)
+    plain_holes: bool = setting(
+        False,
+        "And holes that are as plain",
+        "As the inside of a ring.",
+        "toggle",
+        if_="connected",
+    )
     grow_px: float = setting(
         0.0,
         "Edge out, in",
@@ -69,6 +77,7 @@ class KnockOut(Operation):
             self.grow_px * copy.unit,
             self.feather_px * copy.unit,
             self.unmix,
+            self.plain_holes,
         )
 
 
@@ -80,13 +89,15 @@ def knocked_out(
     grow: float,
     feather: float,
     unmix: bool,
+    holes: bool = False,
 ) -> np.ndarray:
     """(4, H, W) premultiplied planes without their background. colours : (N, 3), 0..1; none leave
-    all as it is. grow, feather : px.
+    all as it is. grow, feather : px. holes : of what is connected, whether those that are as plain
+    go too.
     """
     paint, before = straight(planes)
     full = full_of(planes)
-    background = background_of(paint, before, colours, tolerance, connected)
+    background = background_of(paint, before, colours, tolerance, connected, holes)
     if unmix:
         alpha, paint = unmixed(paint, background, colours)
     else:
@@ -101,6 +112,7 @@ def background_of(
     colours: np.ndarray,
     tolerance: float,
     connected: bool,
+    holes: bool = False,
 ) -> np.ndarray:
     """(H, W) uint8, 1 where the background is. before : alpha that the picture came with; where
     there is none of it, background can be reached through.
@@ -113,4 +125,5 @@ def background_of(
     framed = np.ones((alike.shape[0] + 2, alike.shape[1] + 2), np.uint8)
     framed[1:-1, 1:-1] = alike
     cv2.floodFill(framed, None, (0, 0), REACHED, flags=4)
-    return (framed[1:-1, 1:-1] == REACHED).astype(np.uint8)
+    reached = (framed[1:-1, 1:-1] == REACHED).astype(np.uint8)
+    return reached | plain_holes(paint, alike, reached) if holes else reached

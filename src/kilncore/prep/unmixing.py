@@ -17,6 +17,7 @@ BEYOND = 3  # px into the art and into the background: as wide as an edge may be
 LOOK = 6  # px: how far solid colour and clear background are looked for
 FLAT = 6  # of 255: by how much the pixels around one of a flat area differ at most
 STRAYS = 0.2  # off the way from B to F by more, and a pixel is no mixture of them
+CHROMA = 0.06
 SAMPLED = 40_000  # px, from which the background's colours and noise are told
 CLEAR, SOLID, EDGE, EDGE_CLEAR = 0, 2, 3, 4
 
@@ -113,8 +114,8 @@ def _mean_around(planes, sorts, y, x, sort, near, into):
     own = (np.float64(planes[0, y, x]), np.float64(planes[1, y, x]), np.float64(planes[2, y, x]))
     for c in range(3):
         into[c] = 0.0
-    for j in range(max(y - 1, 0), min(y + 2, height)):
-        for i in range(max(x - 1, 0), min(x + 2, width)):
+    for j in range(max(y - 2, 0), min(y + 3, height)):
+        for i in range(max(x - 2, 0), min(x + 3, width)):
             if sorts[j, i] != sort or _square(planes, j, i, own) > near * near:
                 continue
             for c in range(3):
@@ -158,19 +159,26 @@ def _closest(planes, y, x, known, into):
 
 
 @subroutine
+def _weighed(r0, g0, b0, r1, g1, b1):
+    """The inner product of two differences of colours, in luma and chroma (ITU-R BT.601, as JPEG
+    has them), chroma counting for less: in a JPEG it is blurred over neighbours, and luma is not.
+    """
+    y0 = 0.299 * r0 + 0.587 * g0 + 0.114 * b0
+    y1 = 0.299 * r1 + 0.587 * g1 + 0.114 * b1
+    chroma = 0.318 * (b0 - y0) * (b1 - y1) + 0.508 * (r0 - y0) * (r1 - y1)
+    return y0 * y1 + CHROMA * chroma
+
+
+@subroutine
 def _way(planes, y, x, back, front):
     """(share of the way from back to front, the square of how far off it) of a pixel."""
-    along = square = off = 0.0
-    for c in range(3):
-        step = front[c] - back[c]
-        along += (planes[c, y, x] - back[c]) * step
-        square += step * step
+    r, g, b = planes[0, y, x] - back[0], planes[1, y, x] - back[1], planes[2, y, x] - back[2]
+    fr, fg, fb = front[0] - back[0], front[1] - back[1], front[2] - back[2]
+    square = _weighed(fr, fg, fb, fr, fg, fb)
     if square < 1e-9:
         return 1.0, 0.0
-    share = along / square
-    for c in range(3):
-        step = planes[c, y, x] - back[c] - share * (front[c] - back[c])
-        off += step * step
+    share = _weighed(r, g, b, fr, fg, fb) / square
+    off = (r - share * fr) ** 2 + (g - share * fg) ** 2 + (b - share * fb) ** 2
     return share, off
 
 

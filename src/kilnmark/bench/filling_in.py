@@ -111,7 +111,7 @@ def _with_background(piece: Piece, edit: dict) -> dict:
         return edit
     artwork = artworks_of(piece).get(_hash_at(piece, edit.get("path")))
     plain = artwork.facts.get("plain") if artwork else None
-    return {**edit, "settings": {"colours": [plain]}} if plain else edit
+    return {**edit, "settings": {"colours": [plain], "plain_holes": True}} if plain else edit
 
 
 def _hash_at(piece: Piece, path) -> str:

@@ -143,12 +143,31 @@ class Sheet(Folding):
     @property
     def knocked(self) -> str:
         """The edit that brings back a plain background which is knocked out, '' if none is."""
-        chain = getattr(getattr(self.mark, "art", None), "chain", ())
-        found = next((one for one in chain if one.kind == "knock-out" and one.on), None)
+        found = self._knocking
         if found is None or not (self.artwork and self.artwork.facts.get("plain")):
             return ""
         path = next(field.path for field in self.fields if field.control == "chain")
         return json.dumps({"op": "remove_operation", "path": path, "operation": found.id})
+
+    @property
+    def _knocking(self):
+        chain = getattr(getattr(self.mark, "art", None), "chain", ())
+        return next((one for one in chain if one.kind == "knock-out" and one.on), None)
+
+    @property
+    def holes(self) -> int:
+        """How many holes went with a plain background."""
+        knocking = self._knocking
+        if knocking is None or not (knocking.connected and knocking.plain_holes):
+            return 0
+        return self.artwork.facts.get("holes") or 0 if self.artwork else 0
+
+    @property
+    def fill_holes(self) -> str:
+        """The edit that keeps them."""
+        path = next(field.path for field in self.fields if field.control == "chain")
+        told = {"op": "set_operation", "path": path, "operation": self._knocking.id}
+        return json.dumps({**told, "settings": {"plain_holes": False}})
 
     @property
     def ground_edits(self) -> str:

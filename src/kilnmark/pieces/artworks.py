@@ -44,7 +44,7 @@ def knocked_out(artwork: Artwork) -> tuple[bytes, str]:
 def _drawn(artwork: Artwork, colours: tuple[str, ...] = ()) -> bytes:
     if artwork.kind == "picture":
         level = max(0, int(max(artwork.width, artwork.height) // PICTURE_PX).bit_length() - 1)
-        chain = (KnockOut(colours=colours),) if colours else ()
+        chain = (KnockOut(colours=colours, plain_holes=True),) if colours else ()
         return png_of(assets().prepared(artwork.hash, chain, min(level, 6)).planes)
     scale = PICTURE_PX / max(artwork.width, artwork.height, 1e-6)
     width, height = (max(1, round(side * scale)) for side in (artwork.width, artwork.height))

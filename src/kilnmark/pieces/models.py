@@ -188,7 +188,9 @@ class Artwork(Binnable):
 
     def knocked_out(self, colour: str) -> Art:
         """The art of a picture with a background of that colour knocked out."""
-        return self.art.model_copy(update={"chain": (KnockOut(colours=(colour,)),)})
+        return self.art.model_copy(
+            update={"chain": (KnockOut(colours=(colour,), plain_holes=True),)}
+        )
 
     @property
     def unsure(self) -> str:

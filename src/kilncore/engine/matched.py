@@ -28,6 +28,21 @@ def surface_of(piece: Piece, step_id: str, assets: Assets) -> Surface | None:
     return None if asked is None else value_of(asked, assets)
 
 
+def slope_of(piece: Piece, step_id: str, assets: Assets) -> tuple[float, float] | None:
+    """The least and the most sigma px, of what lies under the mark, that a step varies between;
+    None for one that does not vary, or where too little can be measured.
+    """
+    node, box = _treated(piece, step_id)
+    asked = node and node.planes.get("slope")
+    slope = None if asked is None else value_of(asked, assets)
+    if slope is None or box.empty:
+        return None
+    found = slope.at(
+        np.array([box.left, box.right])[None], np.array([box.top, box.bottom])[:, None]
+    )
+    return float(found.min()), float(found.max())
+
+
 def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
     """Sigma px of the edges of the mark as a step leaves it, at full size; None where it has none,
     or the step is off."""

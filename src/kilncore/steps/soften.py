@@ -11,6 +11,7 @@ from kilncore.blur import blur_within
 from kilncore.blur import reach as blur_reach
 from kilncore.graph.protocols import View
 from kilncore.pixels.smear import MOST_PX, smeared
+from kilncore.planes.softness_across import Slope, softness_across
 from kilncore.planes.surface_facts import surface_under
 from kilncore.steps.base import Remake, step
 from kilncore.steps.soften_settings import ALONG, EVEN, OUT, SoftenSettings, states, summary
@@ -18,6 +19,7 @@ from kilncore.steps.soften_settings import ALONG, EVEN, OUT, SoftenSettings, sta
 WHOLE = 1 + 2e-6  # what was everywhere stays so: the weights' sum is 1 but for rounding
 MOST_MATCHED = 12.0  # document px: the softest surface that a mark is matched to
 FAINT = 1e-6
+LEVEL = 0.75  # output px of sigma between two blurs, between which a varying one lies
 
 
 def sigma_of(settings: SoftenSettings, frame, surface=None) -> float:
@@ -48,8 +50,10 @@ def _reach(settings, frame) -> int:
 
 def _planes(settings, sources) -> dict:
     """What the surface is like, for a match."""
-    matched = settings.match and settings.way == EVEN
-    return {"surface": surface_under(sources, settings.place, settings.ground)} if matched else {}
+    if not settings.match or settings.way != EVEN:
+        return {}
+    found = {"surface": surface_under(sources, settings.place, settings.ground)}
+    return found | ({"slope": softness_across(sources, settings.ground)} if settings.varies else {})
 
 
 @step(
@@ -81,10 +85,42 @@ def soften(settings: SoftenSettings, view: View):
 
 def _blurred(settings, view) -> np.ndarray:
     surface = view.value("surface") if "surface" in view.plane_names else None
+    slope = view.value("slope") if "slope" in view.plane_names else None
+    if slope is not None:
+        return _varying(slope, view)
     sigma = sigma_of(settings, view.frame, surface)
     margin = blur_reach(sigma)
     left, top = view.box.left - margin, view.box.top - margin
     return blur_within(view.input(margin), sigma, sigma, left, top)
+
+
+def _varying(slope: Slope, view) -> np.ndarray:
+    """Blurred by more or less from place to place: between blurs that are `LEVEL` apart, the same
+    ones in every tile, in the proportion of the place's own.
+    """
+    scale, box = view.frame.scale, view.box
+    x = (np.arange(box.left, box.right, dtype=np.float32) + 0.5) / scale
+    y = (np.arange(box.top, box.bottom, dtype=np.float32) + 0.5) / scale
+    sigma = np.minimum(slope.at(x[None], y[:, None]), MOST_MATCHED).astype(np.float32) * scale
+    place = sigma / np.float32(LEVEL)
+    first, last = int(place.min()), int(np.ceil(place.max()))
+    margin = blur_reach(last * LEVEL)
+    given, corner = view.input(margin), (box.left - margin, box.top - margin)
+    out = np.zeros((len(given), box.height, box.width), np.float32)
+    for level in range(first, last + 1):
+        share = np.clip(1 - np.abs(place - level), 0, 1)
+        if share.any():
+            out += share * _level(given, level * LEVEL, margin, corner)
+    return out
+
+
+def _level(given: np.ndarray, sigma: float, margin: int, corner: tuple[int, int]) -> np.ndarray:
+    """All of it blurred alike, cut to the tile."""
+    own = blur_reach(sigma)
+    rest = margin - own
+    _, height, width = given.shape
+    inner = np.ascontiguousarray(given[:, rest : height - rest, rest : width - rest])
+    return blur_within(inner, sigma, sigma, corner[0] + rest, corner[1] + rest)
 
 
 def _smeared(settings, view) -> np.ndarray:

@@ -15,7 +15,7 @@ HOW = "How it softens"
 class SoftenSettings(Model):
     """How soft, and how. match : as soft as the surface beneath the mark, or in `place`, is; the
     radius is then what is used where nothing can be measured. ground : of the ground alone, without
-    the marks between."""
+    the marks between. varies : softer where the surface under the mark is softer."""
 
     match: bool = setting(
         False, "As soft as the surface", "Measured under the mark.", "toggle", reload=True
@@ -26,6 +26,10 @@ class SoftenSettings(Model):
     )  # fmt: skip
     ground: bool = setting(
         False, "The ground alone", "Without the marks that lie between.", "toggle", if_="match",
+    )  # fmt: skip
+    varies: bool = setting(
+        False, "Varies over the mark", "As in a photo with little depth of focus.", "toggle",
+        if_="match",
     )  # fmt: skip
     place: Region | None = setting(
         None, "Measured here", "Where the surface has an edge.", "region", if_="match"
@@ -53,7 +57,7 @@ class SoftenSettings(Model):
 def summary(settings: SoftenSettings) -> str:
     """In a few words."""
     if settings.match:
-        return "as the surface"
+        return "as the surface, all over" if settings.varies else "as the surface"
     if settings.way == ALONG:
         return f"{settings.length} at {format_number(settings.angle_deg)}°"
     return f"{100 * settings.spread:.0f} % outward" if settings.way == OUT else str(settings.radius)

@@ -3,7 +3,7 @@ measured.
 """
 
 from kilncore.document import Piece, Step
-from kilncore.engine.matched import softness_after, surface_of
+from kilncore.engine.matched import slope_of, softness_after, surface_of
 from kilncore.graph.keys import key_of
 from kilncore.steps.soften import MOST_MATCHED
 from kilncore.system.cache import ByteCache
@@ -12,6 +12,7 @@ from kilnmark.storage import assets
 
 KEPT = ByteCache(budget=2**20)
 NO_EDGE = "No edge here is sharp enough to measure: draw a region that has one."
+FEW_EDGES = "Too few edges lie under this mark to tell how they vary: it is softened evenly."
 ROUGH = "This surface is rough everywhere: a little of that is laid over the mark, as fine grain."
 NO_SURFACE = "There is too little of a surface here to measure: draw a region on it."
 
@@ -30,6 +31,8 @@ def soften(piece: Piece, part: str, step: Step) -> Readings:
         return Readings(notes=(NO_SURFACE,))
     if surface.softness is None:
         return Readings(notes=(NO_EDGE,))
+    if step.params.varies:
+        return _varying(piece, step)
     key = key_of("softness after", piece, step.id)
     own = KEPT.get(key, lambda: (softness_after(piece, step.id, assets()),))[0]
     told = [Told("The surface's edges", f"{surface.softness:.1f} px")]
@@ -37,6 +40,16 @@ def soften(piece: Piece, part: str, step: Step) -> Readings:
         warns = surface.softness > MOST_MATCHED
         told.append(Told("The mark's edges", f"{own:.1f} px", warns))
     return Readings(tuple(told))
+
+
+def _varying(piece: Piece, step: Step) -> Readings:
+    """Between which two a softness varies."""
+    key = key_of("slope of", piece, step.id)
+    found = KEPT.get(key, lambda: (slope_of(piece, step.id, assets()),))[0]
+    if found is None:
+        return Readings(notes=(FEW_EDGES,))
+    least, most = found
+    return Readings((Told("The surface's edges", f"{least:.1f} to {most:.1f} px"),))
 
 
 def grain(piece: Piece, part: str, step: Step) -> Readings:

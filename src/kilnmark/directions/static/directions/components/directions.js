@@ -19,7 +19,7 @@ document.addEventListener("alpine:init", () => {
     init() {
       const { width, height } = this.$root.dataset;
       this.panes = new Panes([Number(width), Number(height)], () => (this.beside ? this.cards : []), (pane, view) => this.wants(pane, view), (told) => Object.assign(this, told), (card) => this.reads(card));
-      this.told();
+      this.refresh();
       new ResizeObserver(() => this.panes.resized()).observe(this.at("places"));
       this.paintLooks();
       if (this.names.length > 1) this.showBeside();
@@ -39,7 +39,7 @@ document.addEventListener("alpine:init", () => {
     get fireWords() { return { 0: "Fire", 1: "Fire it", 2: "Fire both", 3: "Fire all three" }[this.names.length]; },
 
     // What stands in the places: their readings, their pictures, and the cards of the looks that are there.
-    told() {
+    refresh() {
       this.names = this.cards.map(({ dataset: { place, name } }) => [place, name]);
       this.at("places").dataset.count = this.names.length;
       for (const card of this.cards) {
@@ -84,7 +84,7 @@ document.addEventListener("alpine:init", () => {
       this.trouble = answer.data?.reason === "stale" ? "The piece was changed elsewhere. Open this page again to see its looks anew." : answer.message;
       if (!answer.ok) return;
       morph(this.at("places"), answer.data);
-      this.told();
+      this.refresh();
     },
 
     put(look, place) {

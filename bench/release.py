@@ -17,6 +17,8 @@ import time
 import urllib.error
 from pathlib import Path
 
+import numpy as np
+import pyvips
 from fuzz.killing import Person, Server
 
 from bench.measure import ms, p95, say
@@ -162,7 +164,35 @@ def released(url: str) -> None:
     )
 
 
-def crowded(url: str, people: int = PEOPLE) -> None:
+def laden(url: str) -> None:
+    """The same beside two who bring in scans of 24 megapixels, one after the other, and a firing of
+    24 megapixels.
+    """
+    over, brought = threading.Event(), []
+
+    def bring(n: int) -> None:
+        one, chance = person(url), np.random.default_rng(n)
+        coarse = pyvips.Image.new_from_array(chance.integers(40, 220, (400, 600), np.uint8))
+        scan = coarse.resize(10).cast("uchar").bandjoin_const([90, 80]).copy(interpretation="srgb")
+        while not over.is_set():
+            data = scan.linear(1, len(brought) % 7 + 3 * n).cast("uchar").jpegsave_buffer(Q=85)
+            one.upload("/shelf/bring-in/", f"scan {n} {len(brought)}.jpg", data, {})
+            brought.append(len(data))
+
+    beside = [threading.Thread(target=bring, args=(n,)) for n in (1, 2)]
+    large = Bench(person(url), 99).start(2, STEPS[:4])
+    large.change([{"op": "scale_piece", "width": 6200}])
+    large.person.post(f"/firings/of/{large.piece}/", {"with_ground": True})
+    for one in beside:
+        one.start()
+    crowded(url, told="20 people beside uploads of 24 megapixels and a firing")
+    over.set()
+    for one in beside:
+        one.join()
+    say("scans of 24 megapixels that came in meanwhile", str(len(brought)))
+
+
+def crowded(url: str, people: int = PEOPLE, told: str = "") -> None:
     """Everybody drags for 1.5 s, lets go, and looks at the exact picture and the strip, at moments
     of their own.
     """
@@ -193,7 +223,7 @@ def crowded(url: str, people: int = PEOPLE) -> None:
         thread.join()
     drafts.sort()
     say(
-        f"{people} people at once: a draft",
+        f"{told or f'{people} people at once'}: a draft",
         ms(drafts[len(drafts) // 2]),
         f"p95 {ms(p95(drafts))}, {len(drafts)} drafts, {len(faults)} errors {faults[:1] or ''}",
     )
@@ -213,7 +243,7 @@ def report(*more) -> None:
         server.start()
         try:
             server.wait()
-            for measured in (released, *more, crowded):
+            for measured in (released, *more, crowded, laden):
                 measured(server.url)
         finally:
             server.kill()
@@ -223,3 +253,4 @@ if __name__ == "__main__":
     os.environ.setdefault("PYTHONPATH", str(ROOT))
     released(sys.argv[1])
     crowded(sys.argv[1])
+    laden(sys.argv[1])

@@ -1,5 +1,5 @@
 """`make screenshots`: one picture of each main view, from the demo data, at 1280 x 800, into
-docs/screenshots/.
+docs/screenshots/; and those of the guide, smaller, into the application's own files.
 """
 
 import os
@@ -11,10 +11,18 @@ import time
 import urllib.request
 from pathlib import Path
 
+import pyvips
 from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 OUT = ROOT / "docs" / "screenshots"
+GUIDE = ROOT / "src" / "kilnmark" / "guide" / "static" / "guide"
+GUIDE_WIDTH, GUIDE_QUALITY = 960, 82
+OF_GUIDE = {"directions-looks", "guide-icons", "guide-shared"}  # that only the guide shows
+ALSO = {
+    *("directions", "bench-wear", "fire", "bench-words", "bench-follow", "bench-through"),
+    *("bench-looking", "shelf", "prep", "makers"),
+}
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -78,7 +86,10 @@ def _all(page: Page) -> None:
     _shot(page, "bench-modes", 3000)
     page.keyboard.press("Escape")
     _holding(page)
-    _looks(page)
+    _directions(page)
+    _icons(page)
+    page.goto("/recipes/")
+    _shot(page, "recipes", 6000)
     _versions(page)
     _words(page)
     _surface(page)
@@ -89,6 +100,8 @@ def _all(page: Page) -> None:
     page.get_by_role("button", name="Make the file").click()
     page.get_by_role("link", name="Save the PNG").wait_for()
     _shot(page, "fire")
+    page.goto("/guide/")
+    _shot(page, "guide", 1500)
 
 
 def _wear(page: Page) -> None:
@@ -109,10 +122,6 @@ def _holding(page: Page) -> None:
     _bench(page, "Night boat poster", "Night boat", "Texture coat", "")
     page.get_by_role("button", name="Only where").click()
     page.locator(".hold-more .dropdown-item", has_text="Through the tones of the art").click()
-    page.locator(".range [data-tones][d*=L255]").wait_for()
-    page.keyboard.press("k")
-    _settled(page)
-    _shot(page, "bench-range", 2500)
     page.keyboard.press("Control+z")
     page.wait_for_timeout(1500)
     page.locator("#strip .frame", has_text="Grain").first.click()
@@ -140,25 +149,33 @@ def _holding(page: Page) -> None:
     page.keyboard.press("Escape")
 
 
-def _looks(page: Page) -> None:
-    """Words that came in, and the looks that they could start from; then the page of recipes."""
-    _bench(page, "Tea crate", "Ground", "Ground", "")
-    page.locator("[data-add-mark]").click()
-    page.locator("#new-words").fill("LAPSANG")
-    page.get_by_role("button", name="Set these words").click()
-    page.locator("#looks-dialog.starting .tryout").nth(5).wait_for()
-    pictures = "[...document.querySelectorAll('#looks-dialog .tryout img')]"
-    while not page.evaluate(f"{pictures}.every((one) => one.naturalWidth)"):
+def _directions(page: Page) -> None:
+    """A badge that was dropped: its looks, and three of them side by side."""
+    page.goto("/guide/wear-a-logo/")
+    page.get_by_role("button", name="Try it on a badge").click()
+    page.wait_for_url("**/directions/")
+    loaded = "[...document.querySelectorAll('[data-look] img')].every((one) => one.naturalWidth)"
+    while not page.evaluate(loaded):
         page.wait_for_timeout(200)
-    for name in ("Sun-bleached sign", "Dry roller", "Rubbed print"):
-        page.locator("#looks-dialog .tryout", has_text=name).focus()
-        page.keyboard.press("p")
-    _shot(page, "bench-looks", 4000)
+    for place, name in enumerate(("Rubbed print", "Scratched enamel", "Chalky board"), 1):
+        page.locator("[data-look]", has_text=name).focus()
+        page.keyboard.press(str(place))
+        page.locator(f"#direction-{place}").wait_for(state="attached")
+    page.wait_for_timeout(500)
+    _shot(page, "directions-looks")
+    page.keyboard.press("v")
+    page.locator("[data-pane][data-drawn]").nth(2).wait_for()
+    page.locator(".direction-readings li").nth(5).wait_for()
+    _shot(page, "directions", 2500)
+
+
+def _icons(page: Page) -> None:
+    """Eight icons, and one's wear that is shared with another."""
+    _bench(page, "Deck icons, a set of eight", "Lantern", "Wear", "guide-icons")
+    page.locator(".copy-to button").first.click()
+    page.locator("[data-share]").nth(3).scroll_into_view_if_needed()
+    _shot(page, "guide-shared", 800)
     page.keyboard.press("Escape")
-    page.keyboard.press("Control+z")
-    page.wait_for_timeout(1500)
-    page.goto("/recipes/")
-    _shot(page, "recipes", 6000)
 
 
 def _versions(page: Page) -> None:
@@ -232,8 +249,11 @@ def _settled(page: Page) -> None:
 def _shot(page: Page, name: str, pause: int = 400) -> None:
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(pause)
-    page.screenshot(path=OUT / f"{name}.png")
-    print(f"docs/screenshots/{name}.png")
+    picture = page.screenshot(path=None if name in OF_GUIDE else OUT / f"{name}.png")
+    if name in OF_GUIDE | ALSO:
+        shown = pyvips.Image.thumbnail_buffer(picture, GUIDE_WIDTH)
+        shown.jpegsave(str(GUIDE / f"{name}.jpg"), Q=GUIDE_QUALITY, strip=True)
+    print(name)
 
 
 if __name__ == "__main__":

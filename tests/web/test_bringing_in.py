@@ -286,3 +286,63 @@ def test_documents_of_before_hold_their_drawings(user):
     sheet = sheet_for(started.document, document.stack[0].id, "bare", artworks_of(started), {})
     assert sheet.ways_to_part == []
     assert actions.bring_in(user, "night.svg", SVG).facts["groups"] == ["moon", "sea"]
+
+
+# Its edge is plain but for a third: a drawing, or a photograph of a wall?
+UNSURE = np.full((120, 160, 3), 236, np.uint8)
+UNSURE[:, :20] = (120, 90, 60)
+UNSURE[30:90, 60:120] = (30, 60, 110)
+
+
+def test_where_it_cannot_be_known_there_is_one_question_with_two_pictures(signed_in, stranger):
+    sent = {"file": files(("wall.png", png(UNSURE))), "place": "auto"}
+    answer = signed_in.post(reverse("piece-start-from"), sent)
+    (artwork,) = Artwork.objects.all()
+    assert artwork.unsure == "#ececec" and not Piece.objects.exists()
+    url = reverse("piece-start-as", args=[artwork.pk])
+    assert answer["location"] == url
+    page = signed_in.get(url).content.decode()
+    for name in ("artwork-knocked-out", "artwork-picture"):
+        picture = reverse(name, args=[artwork.pk])
+        assert picture in page and signed_in.get(picture).status_code == 200
+        assert stranger.get(picture).status_code == 404
+    assert stranger.get(url).status_code == 404
+    assert signed_in.post(url, {"place": "ground"}).status_code == 302
+    assert Piece.objects.get().document.ground.fill.kind == "picture"
+    Piece.objects.all().delete()
+    signed_in.post(url, {"place": "mark"})
+    (mark_,) = Piece.objects.get().document.stack
+    assert mark_.art.chain[0].colours == ("#ececec",) and mark_.art.chain[0].plain_holes
+
+
+def test_what_was_left_out_of_a_drawing_is_told_on_the_page_and_its_sheet(signed_in):
+    svg = SVG.replace(b"<rect", b'<image width="9" height="9" href="x.png"/><rect')
+    answer = signed_in.post(reverse("piece-start-from"), {"file": files(("leaf.svg", svg))})
+    assert "placed pictures" in html.unescape(signed_in.get(answer["location"]).content.decode())
+    piece_ = Piece.objects.get()
+    part = piece_.document.stack[0].id
+    sheet = signed_in.get(reverse("sheet", args=[piece_.pk]), {"part": part, "step": "bare"})
+    assert "Left out of the SVG: placed pictures" in sheet.content.decode()
+
+
+def test_a_ring_comes_in_with_its_hole_knocked_out_and_told(signed_in):
+    ring = np.full((160, 160, 3), 252, np.uint8)
+    y, x = np.mgrid[:160, :160]
+    away = np.hypot(x - 80, y - 80)
+    ring[(away < 60) & (away > 30)] = (30, 60, 110)
+    signed_in.post(reverse("piece-start-from"), {"file": files(("ring.png", png(ring)))})
+    piece_ = Piece.objects.get()
+    part = piece_.document.stack[0].id
+    url = reverse("sheet", args=[piece_.pk])
+    sheet = signed_in.get(url, {"part": part, "step": "bare"}).content.decode()
+    assert "and 1 hole that is as plain" in sheet and "Keep the hole" in sheet
+
+
+def test_history_says_what_changed_and_of_which_part(change, worked):
+    first, steps = worked.document.stack[0].id, worked.document.stack[0].treatment
+    path = ["stack", first, "treatment", steps[0].id, "on"]
+    change(1, [{"op": "set", "path": path, "value": False}])
+    change(2, [{"op": "set", "path": ["stack", first, "name"], "value": "Gull"}])
+    change(3, [{"op": "add_step", "part": "ground", "kind": "soften"}])
+    told = list(worked.states.order_by("pk").values_list("on", flat=True))
+    assert told[1].endswith("on Gull") and told[2:] == ["Gull", "Soften on Ground"]

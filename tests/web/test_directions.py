@@ -128,3 +128,11 @@ def test_the_page_shows_looks_and_places(put, signed_in, bare, user):
     put(1, "wear", name="One")
     page = signed_in.get(url).content.decode()
     assert 'data-place="1"' in page and "One" in page
+
+
+def test_a_pin_without_a_name_is_called_by_its_look(put, post, bare):
+    put(2, "wear", name="Rubbed")
+    post(reverse("direction-go-on", args=[bare.pk]), {"place": 2, "version": 1})
+    for expected in ("Rubbed", "Rubbed 2", "Rubbed 3"):
+        page = post(reverse("piece-pin", args=[bare.pk]), {"version": 2}).content.decode()
+        assert f"<b>{expected}</b>" in page

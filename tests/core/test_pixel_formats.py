@@ -351,3 +351,20 @@ def test_tones_and_colours_are_nothing_where_nothing_is(store, texture, landing,
         store,
     )
     assert not whole[bare[..., 3] == 0].any() and whole.any()
+
+
+def test_a_step_that_does_nothing_leaves_what_is_worn_beneath_it(store, rng):
+    """A follow without its texture, on a mark and on a group that a draft has averaged the wear
+    of.
+    """
+    texture = {"hash": store.keep(png(rng.integers(0, 255, (64, 64, 3)).astype(np.uint8)))}
+    worn, idle = asked("wear", texture=texture), asked("follow", map="texture")
+    alone = piece(mark(treatment=[worn, idle]))
+    plain = piece(mark(treatment=[worn]))
+    inner = mark(lettering("Bell", 60), 0, 0, treatment=[worn])
+    holder = {**mark(treatment=[idle]), "kind": "group", "members": [inner, mark(x=60, y=0)]}
+    del holder["art"]
+    for scale in (0.4, 1.0):
+        found, bare = (engine.render(one, None, scale, store) for one in (alone, plain))
+        np.testing.assert_allclose(found, bare, atol=0.02)
+        assert np.isfinite(engine.render(piece(holder), None, scale, store)).all()

@@ -5,6 +5,7 @@ from django.contrib.staticfiles import finders
 from django.urls import reverse
 
 from kilnmark.guide.jobs import JOBS
+from kilnmark.recipes import shipped
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -28,6 +29,13 @@ def test_a_job_begins_something_of_ones_own(signed_in, user, job):
     assert user.pieces.count() == (0 if job == "texture-from-a-photo" else 1)
     signed_in.post(reverse("guide-begin", args=[job]))
     assert user.textures.count() <= 2, "what is on the shelf is taken"
+
+
+def test_a_logo_begins_with_a_few_looks(signed_in, user, monkeypatch):
+    monkeypatch.setattr(shipped, "SIDE", 64)
+    answer = signed_in.post(reverse("guide-begin", args=["wear-a-logo"]))
+    page = signed_in.get(answer["Location"]).content.decode()
+    assert page.count("data-look ") == 4 == user.recipes.count()
 
 
 def test_empty_states_point_to_it(signed_in):

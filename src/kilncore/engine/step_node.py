@@ -1,7 +1,7 @@
 """The nodes of steps: of one step of a treatment, and of what its moves carry along."""
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from kilncore.compiled.program import Program
 from kilncore.engine.merging import landed, moved
@@ -190,7 +190,9 @@ class StepNode(Node):
         """Its result, landed."""
         view = StepView(reader, self, program, box)
         result = self.kind.run(self.step.params, view)
-        return view.picture() if result is None else landed(result, self.landing, view, self.linear)
+        if result is not None:
+            return landed(result, self.landing, view, self.linear)
+        return unchanged(view.picture(), reader.pixel_formats.of(self))
 
 
 @dataclass(frozen=True)
@@ -244,4 +246,13 @@ class Carried(Node):
         view = CarriedView(reader, self.mover, program, box, self.carried)
         result = self.mover.kind.run(self.mover.step.params, view)
         move = result[0] if isinstance(result, tuple) else result
-        return view.picture() if move is None else moved(move, self.mover.landing, view)
+        if move is not None:
+            return moved(move, self.mover.landing, view)
+        return unchanged(view.picture(), reader.pixel_formats.of(self))
+
+
+def unchanged(picture: Picture | None, form: PixelFormat) -> Picture | None:
+    """What a step leaves as it is: as solid as it is opaque, where the step's results have no
+    solidity of their own.
+    """
+    return picture if picture is None or form.solidity else replace(picture, solidity=None)

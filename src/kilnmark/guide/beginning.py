@@ -13,6 +13,7 @@ from kilnmark.shelf import actions as shelf
 Where = tuple[str, dict]
 SIZE = 1024  # px of a texture that is made for a job: it is there in a second
 STOCK, NIGHT, PAINT, CREAM = "#efe6d2", "#14324a", "#b23a1c", "#f1e6cc"
+FIRST_LOOKS = ("Rubbed print", "Scratched enamel", "Chalky board", "Dry roller")
 SCAN = "Hull paint, raw"
 
 
@@ -83,9 +84,9 @@ def _texture(owner, name: str):
 
 
 def _recipes(owner) -> None:
-    """Those that ship, if there is none at all."""
+    """A few of those that ship, if there is none at all."""
     if not owner.recipes.exists():
-        shipped.give(owner)
+        shipped.give(owner, names=FIRST_LOOKS)
 
 
 def _art(owner, name: str) -> dict:

@@ -219,10 +219,13 @@ def missing(owner) -> list[str]:
     return [name for name in LOOKS if name not in known]
 
 
-def give(owner, tell=lambda text: None) -> int:
-    """An owner those that are missing, with their textures; how many. It takes some seconds."""
-    wanted = missing(owner)
-    refs = {name: _texture(owner, name, tell).ref for name in TEXTURES} if wanted else {}
+def give(owner, tell=lambda text: None, names: tuple[str, ...] | None = None) -> int:
+    """An owner those that are missing, of the names or of all, with their textures; how many. Each
+    texture takes a second or two.
+    """
+    wanted = [name for name in missing(owner) if names is None or name in names]
+    needed = {one["texture"] for name in wanted for one in LOOKS[name][2] if one.get("texture")}
+    refs = {name: _texture(owner, name, tell).ref for name in TEXTURES if name in needed}
     for name in reversed(wanted):
         group, note, steps = LOOKS[name]
         made = tuple(_step(one, number, refs) for number, one in enumerate(steps))

@@ -27,7 +27,7 @@ from kilnmark.storage import assets
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, LARGE_SIZE = (232, 152), (760, 420)
-SHAPES = {"wide": (320, 160), "square": (240, 240), "tall": (220, 330)}  # of a card, px
+SHAPES = {"wide": (440, 220), "square": (300, 300), "tall": (260, 390)}  # of a card, px
 WIDE_FROM, TALL_BELOW = 1.4, 0.8  # times as wide as tall
 CLOSE_RATIO = 8.0  # of what is wider for its height only the middle is tried
 EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0

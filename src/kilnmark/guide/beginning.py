@@ -18,12 +18,12 @@ SCAN = "Hull paint, raw"
 
 
 def logo(owner) -> Where:
-    """A badge on stock, and the looks on it."""
+    """A badge that was drawn on paper, on stock, and the looks on it."""
     _recipes(owner)
-    _texture(owner, "Deck paint, rubbed")
-    badge = mark("Badge", _art(owner, "moon-badge"), 1000, 700, [], 2.2)
+    row = pieces.bring_in(owner, "badge on paper.jpg", (ART / "badge-on-paper.jpg").read_bytes())
+    badge = mark("Badge", row.begun.model_dump(mode="json"), 750, 650, [], 0.8)
     ground = {"fill": {"kind": "colour", "colour": STOCK}}
-    piece = piece_of_today("Badge, to be worn", [2000, 1400], ground, [badge])
+    piece = piece_of_today("Badge, to be worn", [1500, 1300], ground, [badge])
     return "directions", {"piece_id": _begun(owner, piece)}
 
 

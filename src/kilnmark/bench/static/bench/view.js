@@ -17,7 +17,7 @@ export class View {
   fit() {
     const { width, height } = this.box;
     this.fitted = true;
-    this.zoom = Math.min((width - 2 * MARGIN) / this.size[0], (height - 2 * MARGIN) / this.size[1], 2);
+    this.zoom = Math.max(Math.min((width - 2 * MARGIN) / this.size[0], (height - 2 * MARGIN) / this.size[1], 2), LEAST / 2);
     this.middle = [this.size[0] / 2, this.size[1] / 2];
     this.settle();
   }

@@ -190,3 +190,20 @@ def test_a_copy_stays_a_copy_and_words_are_mirrored(bench, looks):
     bench.settle()
     assert bench.document["stack"][-1]["art"]["mirrored"] is True
     expect(page.locator("#sheet details.more")).to_have_attribute("open", "")
+
+
+def test_answers_half_a_second_late_and_keys_that_do_not_wait(bench, looks):
+    page, part = bench.page, mark_of(bench, "PELLWICK")["id"]
+
+    def late(route):
+        page.wait_for_timeout(500)
+        route.continue_()
+
+    page.route("**/directions/put/", late)
+    page.goto(f"/pieces/{bench.piece}/directions/?part={part}")
+    page.locator("[data-look]").first.focus()
+    for key in ("Enter", "ArrowRight", "Enter", "ArrowRight", "3"):
+        page.keyboard.press(key)
+    placed(page, 3)
+    names = [one.get_attribute("data-name") for one in page.locator("[data-pane]").all()]
+    assert names == [one.get_attribute("data-words") for one in page.locator("[data-look]").all()]

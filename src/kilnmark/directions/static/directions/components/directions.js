@@ -10,11 +10,11 @@ const PLACES = [1, 2, 3];
 const CARDS = "[data-look]";
 const AT_ONCE = 2; // pictures of looks that are drawn side by side
 const SETTLED_MS = 140;
-const token = () => crypto.randomUUID();
+const token = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("directions", () => ({
-    mode: "looks", trouble: "", zoomLabel: "", names: [], busy: false, panes: null, marked: 1, lifted: null, resting: 0,
+    mode: "looks", trouble: "", zoomLabel: "", names: [], line: Promise.resolve(), panes: null, marked: 1, lifted: null, coming: new Set(), tried: null, resting: 0,
 
     init() {
       const { width, height } = this.$root.dataset;
@@ -75,12 +75,14 @@ document.addEventListener("alpine:init", () => {
       return { url: `${this.$root.dataset.base}stage/`, sent: { ...view, version: Number(this.$root.dataset.version), edits: JSON.parse(look.dataset.edits) }, key: look.dataset.words };
     },
 
-    // One thing at a time; the answer is what stands in the places then.
-    async ask(name, sent) {
-      if (this.busy) return;
-      this.busy = true;
+    // One thing after another, however fast the keys and however late the answers; each is what stands in the places then.
+    ask(name, sent) {
+      this.line = this.line.then(() => this.sent(name, sent));
+      return this.line;
+    },
+    async sent(name, sent) {
       const answer = await post(this.url(name), sent);
-      this.busy = false;
+      this.coming.delete(sent.place);
       this.trouble = answer.data?.reason === "stale" ? "The piece was changed elsewhere. Open this page again to see its looks anew." : answer.message;
       if (!answer.ok) return;
       morph(this.at("places"), answer.data);
@@ -91,11 +93,12 @@ document.addEventListener("alpine:init", () => {
       const { words, edits } = look.dataset;
       this.tried = null;
       this.marked = place;
+      this.coming.add(place);
       return this.ask("put", { version: Number(this.$root.dataset.version), place, part: this.$root.dataset.part, name: words.slice(0, 60), edits: JSON.parse(edits) });
     },
 
-    // The first place that is free; with all taken, the marked one.
-    get next() { return PLACES.find((place) => !this.names.some(([taken]) => Number(taken) === place)) ?? this.marked; },
+    // The first place that is free, also of looks on their way; with all taken, the marked one.
+    get next() { return PLACES.find((place) => !this.coming.has(place) && !this.names.some(([taken]) => Number(taken) === place)) ?? this.marked; },
 
     pressed(event) {
       const at = (name) => event.target.closest(`[data-${name}]`);
@@ -209,8 +212,8 @@ document.addEventListener("alpine:init", () => {
     closeFire() { this.at("fire-dialog").close(); },
     firing(event) {
       const none = !this.at("which").querySelector(":checked");
-      if (none || this.sent) event.preventDefault();
-      this.sent = !none;
+      if (none || this.fired) event.preventDefault();
+      this.fired = !none;
     },
   }));
 });

@@ -9,7 +9,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from kilncore.compiled.program import Program
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
@@ -17,6 +16,7 @@ from kilncore.graph.plane import WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.measure.edge_softness import SOFTEST, softness
 from kilncore.pixels.colour import BT709
+from kilncore.planes.surface_facts import colours_in
 
 ACROSS, SIDE, LEAST_SIDE = 5, 320, 48  # cells each way; px each way that are read of one
 FEWEST = 4  # cells by which a plane is told
@@ -72,13 +72,10 @@ class SoftnessAcross(WholeValue):
 
     def part(self, reader: NodeReader, tile: Box) -> tuple[float, float, float] | None:
         """(x, y, sigma) of one cell; None if there is no edge in it."""
-        program = Program(tile)
-        picture = reader.picture(self.reads, program)
-        if picture is None:
+        colours = colours_in(reader, self.reads, tile)
+        if colours is None:
             return None
-        planes = program.planes(tuple(picture.unpremultiply().colour))
-        program.run()
-        found = softness(np.moveaxis(np.stack(list(planes)), 0, 2) @ BT709)
+        found = softness(colours @ BT709)
         middle = (tile.left + tile.right) / 2, (tile.top + tile.bottom) / 2
         return None if found >= SOFTEST else (*middle, found)
 

@@ -68,13 +68,9 @@ class SurfaceFacts(WholeValue):
 
     def part(self, reader: NodeReader, tile: Box) -> Surface | None:
         """Of one tile."""
-        program = Program(tile)
-        picture = reader.picture(self.reads, program)
-        if picture is None:
+        colours = colours_in(reader, self.reads, tile)
+        if colours is None:
             return None
-        planes = program.planes(tuple(picture.unpremultiply().colour))
-        program.run()
-        colours = np.ascontiguousarray(np.moveaxis(np.stack(list(planes)), 0, 2))
         grey = colours @ BT709
         soft = softness(grey)
         black, white = (float(np.quantile(grey, one)) for one in (DARKEST, LIGHTEST))
@@ -85,6 +81,17 @@ class SurfaceFacts(WholeValue):
     def joined(self, parts: list) -> Surface | None:
         """Of the one."""
         return parts[0] if parts else None
+
+
+def colours_in(reader: NodeReader, surface: Node, tile: Box) -> np.ndarray | None:
+    """(H, W, 3) straight colours of a surface in a tile; None where there is nothing of it."""
+    program = Program(tile)
+    picture = reader.picture(surface, program)
+    if picture is None:
+        return None
+    planes = program.planes(tuple(picture.unpremultiply().colour))
+    program.run()
+    return np.ascontiguousarray(np.moveaxis(np.stack(list(planes)), 0, 2))
 
 
 def surface_under(sources, region=None, ground: bool = False) -> SurfaceFacts:

@@ -329,3 +329,22 @@ def test_a_double_click_opens_the_art(fresh):
     place = fresh.document["stack"][0]["placement"]
     fresh.page.mouse.dblclick(*fresh.at(place["x"]["value"], place["y"]["value"]))
     expect(fresh.page.locator(".words-on-piece")).to_be_focused()
+
+
+def test_files_on_their_way_show_how_far_they_are(fresh):
+    page = fresh.page
+
+    def late(route):
+        page.wait_for_timeout(800)
+        route.continue_()
+
+    page.route("**/bring-in/", late)
+    named = [(f"{name}.svg", (ART / f"{name}.svg").read_bytes()) for name in ICONS[:3]]
+    page.evaluate(DROP, ["#stage", coded(*named), 200, 150])
+    coming = page.locator("[data-coming]")
+    expect(coming.locator("li")).to_have_count(3)
+    expect(coming.locator("b")).to_have_text(re.compile("Bringing in 3 files|3 files being looked"))
+    expect(coming.get_by_role("progressbar", name="How far bell.svg is")).to_be_visible()
+    fresh.settle()
+    expect(coming).to_be_hidden()
+    assert len(fresh.document["stack"]) == 3

@@ -207,3 +207,22 @@ def test_answers_half_a_second_late_and_keys_that_do_not_wait(bench, looks):
     placed(page, 3)
     names = [one.get_attribute("data-name") for one in page.locator("[data-pane]").all()]
     assert names == [one.get_attribute("data-words") for one in page.locator("[data-look]").all()]
+
+
+def words_of(page):
+    return [one.get_attribute("data-words") for one in page.locator("#looks-dialog .tryout").all()]
+
+
+def test_cards_change_places_only_when_the_pointer_has_left(bench, looks):
+    page = bench.page
+    bench.tab("PELLWICK")
+    with page.expect_response(lambda r: "/tryouts/" in r.url and "first=1" not in r.url):
+        page.locator("[data-looks]").click()
+        page.locator("#looks-dialog .tryout").first.hover()
+        before = words_of(page)
+    page.wait_for_timeout(300)
+    assert words_of(page) == before and len(before) == 3
+    page.locator("#looks-dialog h2").hover()
+    page.wait_for_timeout(300)
+    ordered = words_of(page)
+    assert sorted(ordered) == sorted(before) and ordered[0] == "Soft as fog"

@@ -63,7 +63,9 @@ def files(minutes: float) -> int:
 
 
 def one_round(number: int, count: int, folder: Path, *more: str) -> tuple[int, str]:
-    """(documents drawn, what went wrong). more : 'planes', with steps of the fuzzer's own."""
+    """(documents drawn, what went wrong). more : 'planes', with steps of the fuzzer's own;
+    'small', pieces that are drawn soon.
+    """
     command = [sys.executable, "-m", "fuzz.child", str(number), str(count), str(folder), *more]
     try:
         done = subprocess.run(

@@ -1,5 +1,5 @@
 """One round of documents, in a process of its own:
-`python -m fuzz.child SEED COUNT FOLDER [planes]`.
+`python -m fuzz.child SEED COUNT FOLDER [planes] [small]`.
 
 Before each is drawn it is written to FOLDER, so that what killed the process can be told; a line
 for each goes to stdout.
@@ -12,17 +12,22 @@ from pathlib import Path
 from hypothesis import HealthCheck, Phase, Verbosity, given, seed, settings
 from hypothesis import strategies as st
 
+from fuzz import documents as described
 from fuzz.documents import Files, documents
 from fuzz.drawing import check, views
 from fuzz.planes import register
 from kilncore.assets import AssetStore
 from kilncore.document import dump
 
+SMALL = 120_000  # px of a piece, where they are drawn for the tests
+
 
 def main() -> int:
     faulthandler.enable()
     if "planes" in sys.argv[4:]:
         register()
+    if "small" in sys.argv[4:]:
+        described.MOST_PIXELS = SMALL
     number, count, folder = int(sys.argv[1]), int(sys.argv[2]), Path(sys.argv[3])
     store = AssetStore(folder / "assets")
     files = Files(store)

@@ -23,7 +23,8 @@ def main(arguments: list[str] | None = None) -> int:
         command.add_argument("--host", default="127.0.0.1")
     command = commands.add_parser("fire", help="make the full-size file of a piece")
     command.add_argument("piece", help="the piece's document file, or its id")
-    command.add_argument("-o", "--output", required=True, type=Path, help="the PNG to write")
+    command.add_argument("-o", "--output", required=True, type=Path, help="the file to write")
+    command.add_argument("--format", default="png", help="png, jpeg, webp or tiff (default: png)")
     command.add_argument("--no-ground", action="store_true", help="leave the ground transparent")
     command.add_argument(
         "--assets",
@@ -59,7 +60,13 @@ def _fire(asked) -> None:
     from kilnmark.storage import assets
 
     store = AssetStore(asked.assets) if asked.assets else assets()
-    fired = fire(_document(asked.piece), asked.output, store, with_ground=not asked.no_ground)
+    fired = fire(
+        _document(asked.piece),
+        asked.output,
+        store,
+        with_ground=not asked.no_ground,
+        file_format=asked.format,
+    )
     print(
         f"Fired {fired.path}: {fired.width} x {fired.height} px, {fired.nbytes / 1e6:.1f} MB, "
         f"{fired.seconds:.1f} s"

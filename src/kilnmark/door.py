@@ -161,6 +161,7 @@ class Fire(Asked):
 
     version: Version | None = None
     with_ground: bool = True
+    file_format: Annotated[str, StringConstraints(max_length=20)] = "png"
 
 
 def asked(request, model: type[Asked]):

@@ -142,7 +142,7 @@ def test_a_new_format_is_one_module(tmp_path, store):
 
     def register():
         @output_format(
-            "jpeg", title="JPEG", suffix="jpg", media_type="image/jpeg", settings=Settings
+            "plain-jpeg", title="Plain", suffix="jpg", media_type="image/jpeg", settings=Settings
         )
         def write(image, target, settings):
             image.jpegsave(str(target), Q=settings.quality)
@@ -153,13 +153,13 @@ def test_a_new_format_is_one_module(tmp_path, store):
                 piece(mark()),
                 tmp_path / "out.jpg",
                 store,
-                file_format="jpeg",
+                file_format="plain-jpeg",
                 settings={"quality": quality},
             ).nbytes
             for quality in (20, 95)
         ]
         assert Image.open(tmp_path / "out.jpg").format == "JPEG" and sizes[0] < sizes[1]
-    assert "jpeg" not in FORMATS
+    assert "plain-jpeg" not in FORMATS
 
 
 def test_more_to_draw_into_a_file_is_one_module(tmp_path, store):
@@ -198,3 +198,41 @@ def test_a_firing_holds_no_more_than_a_few_bands(tmp_path):
     finally:
         firing.RawBands = original
     assert len(held) == 16 and max(held) <= 3
+
+
+@pytest.mark.parametrize("name", ["jpeg", "webp", "tiff", "png"])
+@pytest.mark.parametrize("with_ground", [True, False])
+def test_every_format_holds_the_pixels_its_profile_and_its_ppi(tmp_path, store, name, with_ground):
+    """Read with Pillow. JPEG within its quantisation, on white; WebP holds no ppi (RFC 9649)."""
+    document = piece(mark(x=100, y=80), size=(240, 180), ppi=150)
+    target = tmp_path / f"out.{name}"
+    asked = {"quality": 100} if name == "webp" else {}
+    fire(document, target, store, with_ground=with_ground, file_format=name, settings=asked)
+    image = Image.open(target)
+    assert image.format == name.upper()
+    if name != "webp":
+        assert [float(one) for one in image.info["dpi"]] == pytest.approx([150, 150], abs=0.02)
+    profile = ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"]))
+    assert "sRGB" in ImageCms.getProfileDescription(profile)
+    expected = engine.render(document, assets=store)[..., :3]
+    if not with_ground:
+        shown = np.asarray(
+            Image.open(fire(document, tmp_path / "a.png", store, with_ground=False).path)
+        )
+        alpha = shown[..., 3:] / 255
+        assert (image.mode == "RGB") == (name == "jpeg")
+        expected = shown[..., :3] / 255 * alpha + 1 - alpha
+    found = np.asarray(image.convert("RGBA"), np.float32) / 255
+    flat = found[..., :3] * found[..., 3:] + 1 - found[..., 3:]
+    away = np.abs(flat - expected)
+    assert away.max() < (0.15 if name == "jpeg" else 0.006) and away.mean() < 0.005
+
+
+def test_a_side_too_long_for_a_format_is_refused_in_words(tmp_path, store, monkeypatch):
+    from kilncore.output.formats import jpeg, webp
+
+    for module, name in ((jpeg, "jpeg"), (webp, "webp")):
+        monkeypatch.setattr(module, "MOST_SIDE", 100)
+        with pytest.raises(KilnError, match="100 px each way at most"):
+            fire(piece(mark()), tmp_path / f"out.{name}", store, file_format=name)
+    assert not list(tmp_path.iterdir())

@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from kilncore.compiled.kernels import kernel
+from kilncore.compiled.kernels import kernel, subroutine
 
 MOST_PLACES = 96
 MOST_PX = 200.0
@@ -33,32 +33,72 @@ def smeared(
     told = (*map(float, way), float(out), *map(float, middle))
     if not all(map(math.isfinite, told)):
         raise ValueError("a way is told by numbers")
-    return _smeared(np.ascontiguousarray(planes, np.float32), border, *told, *corner)
+    if out == 0:
+        return _along(np.ascontiguousarray(planes, np.float32), border, *map(float, way))
+    return _outward(np.ascontiguousarray(planes, np.float32), border, *told, *corner)
+
+
+@subroutine
+def _cut(u, v, most):
+    """(across, down, how many places) of a way, no longer than it may be."""
+    longest = max(abs(u), abs(v)) / 2
+    if longest > most:
+        u, v = u * most / longest, v * most / longest
+    return u, v, min(max(int(np.ceil(max(abs(u), abs(v)))) + 1, 1), MOST_PLACES)
+
+
+@subroutine
+def _place(n, count, u, v, most):
+    """(column, row, share of the next column, of the next row) of a place, from its pixel."""
+    t = (n + 0.5) / count - 0.5
+    column, row = min(max(-most, t * u), most), min(max(-most, t * v), most)
+    i, j = np.floor(column), np.floor(row)
+    return int(i), int(j), np.float32(column - i), np.float32(row - j)
 
 
 @kernel
-def _smeared(planes, border, across, down, out, middle_x, middle_y, first_x, first_y):
+def _along(planes, border, across, down):
+    """The same way through every pixel: row by row, for each place."""
     channels, tall, wide = planes.shape
-    height, width = tall - 2 * border, wide - 2 * border
+    height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
     found = np.zeros((channels, height, width), np.float32)
-    most = np.float64(border - 1)
+    u, v, count = _cut(across, down, most)
+    share = np.float32(1.0 / count)
+    for n in range(count):
+        i, j, s, r = _place(n, count, u, v, most)
+        for c in range(channels):
+            for y in range(height):
+                near, far = planes[c, y + border + j], planes[c, y + border + j + 1]
+                row = found[c, y]
+                for x in range(width):
+                    at = np.uint64(x + border + i)
+                    beside = at + np.uint64(1)
+                    upper = near[at] * (1 - s) + near[beside] * s
+                    lower = far[at] * (1 - s) + far[beside] * s
+                    row[x] += share * (upper * (1 - r) + lower * r)
+    return found
+
+
+@kernel
+def _outward(planes, border, across, down, out, middle_x, middle_y, first_x, first_y):
+    """A way of its own through every pixel."""
+    channels, tall, wide = planes.shape
+    height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
+    found = np.zeros((channels, height, width), np.float32)
     for y in range(height):
         for x in range(width):
-            u = across + out * (first_x + x + 0.5 - middle_x)
-            v = down + out * (first_y + y + 0.5 - middle_y)
-            longest = max(abs(u), abs(v)) / 2
-            if longest > most:
-                u, v = u * most / longest, v * most / longest
-            count = min(max(int(np.ceil(max(abs(u), abs(v)))) + 1, 1), MOST_PLACES)
+            u, v, count = _cut(
+                across + out * (first_x + x + 0.5 - middle_x),
+                down + out * (first_y + y + 0.5 - middle_y),
+                most,
+            )
             share = np.float32(1.0 / count)
             for n in range(count):
-                t = (n + 0.5) / count - 0.5
-                column, row = min(max(-most, t * u), most), min(max(-most, t * v), most)
-                i, j = np.floor(column), np.floor(row)
-                s, r = np.float32(column - i), np.float32(row - j)
-                left, top = x + border + int(i), y + border + int(j)
+                i, j, s, r = _place(n, count, u, v, most)
+                left, top = np.uint64(x + border + i), np.uint64(y + border + j)
+                right, below = left + np.uint64(1), top + np.uint64(1)
                 for c in range(channels):
-                    near = planes[c, top, left] * (1 - s) + planes[c, top, left + 1] * s
-                    far = planes[c, top + 1, left] * (1 - s) + planes[c, top + 1, left + 1] * s
+                    near = planes[c, top, left] * (1 - s) + planes[c, top, right] * s
+                    far = planes[c, below, left] * (1 - s) + planes[c, below, right] * s
                     found[c, y, x] += share * (near * (1 - r) + far * r)
     return found

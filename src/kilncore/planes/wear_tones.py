@@ -24,7 +24,7 @@ from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
 
 WINDOW_PX, SAMPLED_PIXELS, LARGE_PX = 72, 500_000, 288
-SOON_READ = 3_000_000  # px that are read whole as soon as all windows, each with its own overhead
+SOON_READ = 1_000_000  # px that are read whole as soon as all windows, each with its own overhead
 MOST_PIXELS, ENOUGH_PIXELS = 20_000_000, 6_000_000  # of what is read whole; of more, so many
 
 

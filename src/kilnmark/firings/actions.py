@@ -4,6 +4,7 @@ from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.output.fire import fire
+from kilncore.output.formats import FORMATS
 from kilnmark.firings.models import Firing
 from kilnmark.jobs import Stage
 from kilnmark.pieces.models import Piece
@@ -13,11 +14,16 @@ MOST_WAITING = 20
 
 
 def ask(
-    piece: Piece, with_ground: bool, document: Document | None = None, title: str = ""
+    piece: Piece,
+    with_ground: bool,
+    document: Document | None = None,
+    title: str = "",
+    file_format: str = "png",
 ) -> Firing:
     """Put the piece as it stands in line for the kiln; or one of its other states, under a title of
-    its own.
+    its own. file_format : of FORMATS; KilnError for another.
     """
+    FORMATS.named(file_format)
     if piece.owner.firings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
         raise KilnError(
             f"{MOST_WAITING} firings are waiting already. Let some of them finish first."
@@ -27,6 +33,7 @@ def ask(
         piece=piece,
         title=(title or piece.title)[:120],
         with_ground=with_ground,
+        file_format=file_format,
         document=dump(document or piece.document),
     )
 
@@ -47,6 +54,7 @@ def run(firing: Firing) -> None:
             firing.path,
             assets(),
             with_ground=firing.with_ground,
+            file_format=firing.file_format,
             progress=progress,
             cancelled=cancelled,
         )

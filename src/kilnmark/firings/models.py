@@ -5,6 +5,7 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from kilncore.output.formats import FORMATS
 from kilnmark import jobs
 from kilnmark.pieces.models import Piece
 
@@ -20,6 +21,7 @@ class Firing(jobs.Job):
     title = models.CharField(max_length=120)
     document = models.JSONField()
     with_ground = models.BooleanField(default=True)
+    file_format = models.CharField(max_length=20, default="png")
     seconds = models.FloatField(null=True)
     bytes = models.PositiveBigIntegerField(null=True)
 
@@ -28,9 +30,14 @@ class Firing(jobs.Job):
 
     @property
     def path(self):
-        return settings.DATA / "fired" / f"{self.id}.png"
+        return settings.DATA / "fired" / f"{self.id}.{self.format.suffix}"
+
+    @property
+    def format(self):
+        """Of FORMATS, as what it is written."""
+        return FORMATS.named(self.file_format)
 
     @property
     def file_name(self) -> str:
         safe = "".join(c if c.isalnum() else "-" for c in self.title.lower()).strip("-") or "piece"
-        return f"{safe}{'' if self.with_ground else '-no-ground'}.png"
+        return f"{safe}{'' if self.with_ground else '-no-ground'}.{self.format.suffix}"

@@ -25,7 +25,7 @@ def ask(request, piece_id):
     asked = door.asked(request, door.Fire)
     if asked.version not in (None, piece.version):
         return stale()
-    firing = actions.ask(piece, asked.with_ground)
+    firing = actions.ask(piece, asked.with_ground, file_format=asked.file_format)
     kiln.wake()
     return JsonResponse(_status(firing), status=201)
 
@@ -36,7 +36,11 @@ def _last(piece: Piece) -> dict:
     if firing is None:
         return {}
     current = firing.document == dump(piece.document) and firing.path.exists()
-    return _status(firing) | {"current": current, "with_ground": firing.with_ground}
+    return _status(firing) | {
+        "current": current,
+        "with_ground": firing.with_ground,
+        "file_format": firing.file_format,
+    }
 
 
 def status(request, firing_id):
@@ -58,7 +62,7 @@ def file(request, firing_id):
         firing.path.open("rb"),
         as_attachment=True,
         filename=firing.file_name,
-        content_type="image/png",
+        content_type=firing.format.media_type,
     )
 
 

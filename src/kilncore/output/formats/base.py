@@ -14,8 +14,8 @@ from kilncore.model.registry import Registry
 
 @dataclass(frozen=True)
 class Format:
-    """name : by which it is asked for. suffix : of its files. media_type : as it is sent. write :
-    (image, path, settings).
+    """name : by which it is asked for. title, sentence : as it is offered. suffix : of its files.
+    media_type : as it is sent. write : (image, path, settings).
     """
 
     name: str
@@ -24,6 +24,7 @@ class Format:
     media_type: str
     settings: type[Model]
     write: Callable
+    sentence: str = ""
 
 
 FORMATS = Registry("a format")

@@ -17,7 +17,14 @@ class PngSettings(Model):
     )
 
 
-@output_format("png", title="PNG", suffix="png", media_type="image/png", settings=PngSettings)
+@output_format(
+    "png",
+    title="PNG",
+    sentence="Every pixel as it is, with transparency.",
+    suffix="png",
+    media_type="image/png",
+    settings=PngSettings,
+)
 def write_png(image: pyvips.Image, target: Path, settings: PngSettings) -> None:
     """Write the file. image : its resolution, in px per mm, becomes pHYs."""
     image.pngsave(

@@ -21,7 +21,9 @@ document.addEventListener("alpine:init", () => {
       const mine = this.asked;
       if (context.session.queue.length) return;
       const answer = await get(`${context.session.base}readings/?${new URLSearchParams({ part, step })}`);
-      if (mine === this.asked && answer.ok && this.$root.isConnected) this.$root.innerHTML = answer.data.trim();
+      if (mine !== this.asked || !this.$root.isConnected) return;
+      if (answer.ok) this.$root.innerHTML = answer.data.trim();
+      this.$root.dataset.read = ""; // until then room is kept for them: nothing below moves under the pointer
     },
   }));
 });

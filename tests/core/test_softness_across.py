@@ -64,3 +64,13 @@ def test_every_crop_is_the_same_and_evenly_soft_surfaces_are_softened_evenly(sto
     crop = engine.render(document, (500, 90, 400, 300), assets=store)
     assert np.abs(whole[90:390, 500:900] - crop).max() == 0
     assert slope_of(words(), "s", store) is None
+
+
+def test_a_step_of_the_ground_is_not_measured_on_what_it_makes(store, shallow):
+    """It lies on nothing: asked for the ground alone, it finds no surface, and no end of itself."""
+    one = step("soften", match=True, ground=True, varies=True)
+    ground = {"kind": "texture", "texture": {"hash": store.keep(png(shallow[:200, :200]))}}
+    document = piece(mark(treatment=[one]), ground=ground, size=(200, 200))
+    treated = document.ground.model_copy(update={"treatment": document.stack[0].treatment})
+    found = engine.render(document.model_copy(update={"ground": treated}), assets=store)
+    assert np.isfinite(found).all()

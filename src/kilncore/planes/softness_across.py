@@ -16,7 +16,7 @@ from kilncore.graph.plane import WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.measure.edge_softness import SOFTEST, softness
 from kilncore.pixels.colour import BT709
-from kilncore.planes.surface_facts import colours_in
+from kilncore.planes.surface_facts import colours_in, surface_of
 
 ACROSS, SIDE, LEAST_SIDE = 5, 320, 48  # cells each way; px each way that are read of one
 FEWEST = 4  # cells by which a plane is told
@@ -104,5 +104,6 @@ def _plane(found: np.ndarray, weights: np.ndarray) -> tuple[float, float, float]
 def softness_across(sources, ground: bool = False) -> SoftnessAcross:
     """Of what lies beneath a mark, or of the ground alone, under all of its art."""
     full = sources.full_size()
-    reads = full.ground() if ground else full.beneath
-    return SoftnessAcross(reads, full.bare.extent.intersection(full.whole), full.local)
+    return SoftnessAcross(
+        surface_of(full, ground), full.bare.extent.intersection(full.whole), full.local
+    )

@@ -12,7 +12,7 @@ import numpy as np
 from kilncore.compiled.program import Program
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
-from kilncore.graph.node import Node
+from kilncore.graph.node import Node, Nothing
 from kilncore.graph.plane import WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.measure.edge_softness import SOFTEST, softness
@@ -102,13 +102,20 @@ def surface_under(sources, region=None, ground: bool = False) -> SurfaceFacts:
     that is dragged does not have its surface measured anew at every px.
     """
     full = sources.full_size()
-    reads = full.ground() if ground else full.beneath
+    reads = surface_of(full, ground)
     if region is None:
         whole = _widened(full.bare.extent.intersection(full.whole))
         return SurfaceFacts(reads, whole, full.local)
     width, height = full.page_px
     page = Box(0, 0, width, height)
     return SurfaceFacts(reads, region.box(full.frame).intersection(page), full.local)
+
+
+def surface_of(full, ground: bool) -> Node:
+    """What a match is measured on: what lies beneath, or the ground alone. The ground itself lies on
+    nothing: a step of its own cannot be measured on what it makes.
+    """
+    return full.ground() if ground and not isinstance(full.beneath, Nothing) else full.beneath
 
 
 def _widened(box: Box) -> Box:

@@ -112,8 +112,8 @@ def surface_under(sources, region=None, ground: bool = False) -> SurfaceFacts:
 
 
 def surface_of(full, ground: bool) -> Node:
-    """What a match is measured on: what lies beneath, or the ground alone. The ground itself lies on
-    nothing: a step of its own cannot be measured on what it makes.
+    """What a match is measured on: what lies beneath, or the ground alone. The ground itself lies
+    on nothing: a step of its own cannot be measured on what it makes.
     """
     return full.ground() if ground and not isinstance(full.beneath, Nothing) else full.beneath
 

@@ -309,3 +309,21 @@ def test_a_refused_making_keeps_its_settings(client, user):
     asked = {"name": "Wall", "width": 8192, "height": 8192, "seed": 3, "tone": 0.83, "cracks": 0.1}
     page = client.post(reverse("maker", args=["concrete"]), asked).content.decode()
     assert "40 million px at most" in page and 'value="0.83"' in page and 'value="8192"' in page
+
+
+@pytest.mark.parametrize(
+    "name, suffix, kind, begins",
+    [
+        ("jpeg", "jpg", "image/jpeg", b"\xff\xd8"),
+        ("webp", "webp", "image/webp", b"RIFF"),
+        ("tiff", "tif", "image/tiff", b"II*"),
+    ],
+)
+def test_a_file_is_fired_as_asked(signed_in, worked, name, suffix, kind, begins):
+    firing = fired(signed_in, worked, file_format=name)
+    answer = signed_in.get(reverse("firing-file", args=[firing.pk]))
+    assert answer["content-type"] == kind and f".{suffix}" in answer["content-disposition"]
+    assert b"".join(answer.streaming_content).startswith(begins)
+    url = reverse("fire", args=[worked.pk])
+    refused = signed_in.post(url, {"file_format": "gif"}, "application/json")
+    assert refused.status_code == 422 and "must be one of: png" in refused.json()["message"]

@@ -194,6 +194,7 @@ def test_a_second_range_of_the_same_tones_and_one_through_which_nothing_lands(co
 def test_what_is_held_back_is_shown_and_labelled(coated):
     page, held = coated.page, coated.page.locator("#held")
     hold(coated, "Fading")
+    coated.settle()
     expect(held).to_be_hidden()
     page.keyboard.press("k")
     expect(held).to_be_visible()

@@ -90,8 +90,11 @@ def test_three_looks_by_keys_mixed_and_gone_on_with(bench, looks):
     first, second = (pixels_of(page, f"#direction-{n} canvas") for n in (1, 2))
     assert first.shape == second.shape and np.abs(first - second).max() > 8
     page.locator("[data-pane] [data-view]").first.focus()
+    zoom = page.locator(".both-zoom output")
+    fitted = int(zoom.inner_text().split()[0])
     page.keyboard.press("+")
-    until(page, "[...document.querySelectorAll('[data-pane] canvas')].every((c) => c.width > 300)")
+    expect(zoom).not_to_have_text(f"{fitted} %")
+    assert int(zoom.inner_text().split()[0]) == pytest.approx(fitted * 1.5, abs=1)
     shown(page)
     giver = order.index("Harbour wear") + 1
     taker = order.index("Soft as fog") + 1

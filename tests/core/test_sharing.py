@@ -46,7 +46,7 @@ def test_what_is_changed_of_one_is_changed_of_all(two):
         assert blacks(document) == [value, value]
     seeded = change(document, {"op": "seed_step", "step": first.id, "seed": 99})
     assert [item.treatment[-1].seed for item in seeded.stack] == [99, 99]
-    path = ["stack", second and document.stack[1].id, "treatment", second.id, "landing", "strength"]
+    path = ["stack", document.stack[1].id, "treatment", second.id, "landing", "strength"]
     landed = change(document, {"op": "set", "path": path, "value": 0.5})
     assert [item.treatment[-1].landing.strength for item in landed.stack] == [1.0, 0.5]
 

@@ -1,11 +1,9 @@
 """Three directions of a piece: put, mixed, reseeded, gone on with and fired."""
 
-import json
-
 import pytest
 from django.urls import reverse
 
-from kilncore.document import load
+from kilncore.document import dump, load
 from kilnmark.directions.models import Direction
 from kilnmark.firings.models import Firing
 from kilnmark.pieces import actions
@@ -102,7 +100,10 @@ def test_all_three_are_fired_under_their_names(put, signed_in, bare):
     fired = Firing.objects.order_by("asked")
     assert [one.title.split(", ")[1] for one in fired] == ["One", "Three"]
     assert not any(one.with_ground for one in fired)
-    assert fired[0].document == json.loads(json.dumps(fired[0].document)) != fired[1].document
+    states = [Direction.objects.get(piece=bare, place=place).state for place in (1, 3)]
+    assert [one.document for one in fired] == [dump(one.document) for one in states]
+    told = signed_in.get(reverse("fire", args=[bare.pk])).json()
+    assert told == {}, "the bench's own dialog is not told of a direction's file"
     assert signed_in.post(url, {"place": ["7"]}).status_code == 422
 
 

@@ -32,6 +32,7 @@ def ask(
         owner=piece.owner,
         piece=piece,
         title=(title or piece.title)[:120],
+        of_direction=document is not None,
         with_ground=with_ground,
         file_format=file_format,
         document=dump(document or piece.document),

@@ -21,6 +21,7 @@ class Firing(jobs.Job):
     title = models.CharField(max_length=120)
     document = models.JSONField()
     with_ground = models.BooleanField(default=True)
+    of_direction = models.BooleanField(default=False)
     file_format = models.CharField(max_length=20, default="png")
     seconds = models.FloatField(null=True)
     bytes = models.PositiveBigIntegerField(null=True)

@@ -32,7 +32,7 @@ def ask(request, piece_id):
 
 def _last(piece: Piece) -> dict:
     """current : whether it was fired of what the piece is now."""
-    firing = piece.firings.order_by("-asked").first()
+    firing = piece.firings.filter(of_direction=False).order_by("-asked").first()
     if firing is None:
         return {}
     current = firing.document == dump(piece.document) and firing.path.exists()
@@ -79,4 +79,5 @@ def _status(firing: Firing) -> dict:
         "seconds": firing.seconds,
         "bytes": firing.bytes,
         "message": firing.message,
+        "format_title": firing.format.title,
     }

@@ -11,6 +11,11 @@ class Migration(migrations.Migration):
     operations = [
         migrations.AddField(
             model_name="firing",
+            name="of_direction",
+            field=models.BooleanField(default=False),
+        ),
+        migrations.AddField(
+            model_name="firing",
             name="file_format",
             field=models.CharField(default="png", max_length=20),
         ),

@@ -6,6 +6,8 @@ import { context } from "./context.js";
 
 const BENCH = Math.random().toString(36).slice(2);
 const LINGERS_MS = 1400; // after a control came to rest
+const AGAIN_MS = 1000;
+const REFUSED = 422;
 const HOLDS = ["ranges", "limits", "fade"];
 
 const holds = ({ path }) => Array.isArray(path) && path.includes("landing") && HOLDS.includes(path[path.indexOf("landing") + 1]);
@@ -63,6 +65,7 @@ export class HeldBack {
     this.sending = false;
     if (answer.ok && this.on) this.lay(answer.image, asked);
     else if (!this.wanted) this.end();
+    if (!answer.ok && this.look && answer.status !== REFUSED) setTimeout(() => this.again(), AGAIN_MS); // not now: it is asked for still
     this.send();
   }
 

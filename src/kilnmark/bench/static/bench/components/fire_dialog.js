@@ -68,7 +68,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     follow(data) {
-      this.title = this.format.selectedOptions[0].textContent.split(":")[0];
+      this.title = data.format_title;
       this.id = data.id;
       this.stage = data.stage;
       this.watch(data.id);

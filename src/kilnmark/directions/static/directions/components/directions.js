@@ -14,7 +14,7 @@ const token = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("directions", () => ({
-    mode: "looks", trouble: "", zoomLabel: "", names: [], line: Promise.resolve(), panes: null, marked: 1, lifted: null, coming: new Set(), tried: null, resting: 0,
+    mode: "looks", trouble: "", zoomLabel: "", told: "", fired: false, names: [], line: Promise.resolve(), panes: null, marked: 1, lifted: null, coming: new Set(), tried: null, resting: 0,
 
     init() {
       const { width, height } = this.$root.dataset;
@@ -119,6 +119,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     goOn: once(async function goOn(place) {
+      await this.line; // what was put there a moment ago is gone on with too
       const answer = await post(this.url("go-on"), { place, version: Number(this.$root.dataset.version), token: token() });
       this.trouble = answer.data?.reason === "stale" ? "The piece was changed elsewhere. Open this page again, then go on with this direction." : answer.message;
       if (answer.ok) window.location.assign(answer.data.bench);
@@ -206,6 +207,7 @@ document.addEventListener("alpine:init", () => {
         label.append(box, ` ${name}`);
         return label;
       }));
+      this.fired = false;
       this.at("fire-dialog").showModal();
       this.at("fire-start").focus();
     },

@@ -96,9 +96,10 @@ export class Stage extends EventTarget {
   // A draft, at half its resolution while drafts come too slowly to follow the hand.
   async sketch() {
     const asked = this.asked("draft", this.slow ? 2 : 1);
+    if (this.isExact()) return;
     const begun = performance.now();
     const image = await this.fetch(asked, asked.region);
-    if (!image) return;
+    if (!image || this.isExact()) return;
     this.slow = performance.now() - begun > (this.slow ? SLOW_MS / 3 : SLOW_MS);
     this.lay(image, asked);
     this.tell("draft");
@@ -118,6 +119,14 @@ export class Stage extends EventTarget {
       this.tell("sharpening", (done + 1) / parts.length);
     }
     this.tell(asked.unsaved || !this.session.resting ? "draft" : "exact");
+  }
+
+  // The exact picture of all this, as it lies in the view, is shown: no draft is laid over it.
+  isExact() {
+    const { shown, told } = this;
+    if (told?.quality !== "exact" || shown.of !== this.meant) return false;
+    const now = this.asked("exact", 1);
+    return shown.dpr === now.dpr && Object.keys(now.region).every((side) => now.region[side] === shown.region[side]);
   }
 
   async fetch(asked, region) {

@@ -9,6 +9,7 @@ import time
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
+from tests.checks.chromium import EXECUTABLE, FLAGS
 
 from bench import work
 from bench.measure import median, ms, p95, say
@@ -20,8 +21,6 @@ from kilncore.engine.wholes import value_of
 from kilncore.steps import STEPS as KINDS
 from kilncore.system.cache import ByteCache
 
-CHROMIUM = "/usr/bin/chromium"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 MOVES, STATES, LET_GO = 90, 300, 5
 WATCH = """() => {
   const { stage } = Alpine.$data(document.getElementById('bench')).bench();
@@ -47,7 +46,7 @@ def report(url: str) -> None:
     bench = Bench(person(url), 77)
     bench.start(1, ("tones", *STEPS[:11]))
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=url)
         _sign_in(page)
         _dragged(page, bench)
@@ -140,9 +139,8 @@ def _solve(store: AssetStore, hashes: dict) -> None:
     tree = {"format": 7, "size_px": [1280, 800], "stack": [item]}
     document = load(tree)
     plan = plan_of(document, 0.7)
-    plan.finished()
     step = document.stack[0].treatment[0]
-    planes = KINDS.named("wear").planes(step.params, plan.sources[step.id])
+    planes = KINDS.named("wear").planes(step.params, plan.finished().sources[step.id])
     tones = value_of(planes["tones"], store)
     fresh = median(lambda: value_of(planes["tones"], store, ByteCache(2**28)), 7)
     share = iter(n / 1000 for n in range(100, 200))

@@ -13,6 +13,7 @@ from pathlib import Path
 
 import pyvips
 from playwright.sync_api import Page, sync_playwright
+from tests.checks.chromium import EXECUTABLE, FLAGS
 
 ROOT = Path(__file__).parents[1]
 OUT = ROOT / "docs" / "screenshots"
@@ -23,14 +24,6 @@ ALSO = {
     *("directions", "bench-wear", "fire", "bench-words", "bench-follow", "bench-through"),
     *("bench-looking", "shelf", "prep", "makers"),
 }
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 def main() -> None:
@@ -44,7 +37,7 @@ def main() -> None:
     try:
         _wait(f"http://127.0.0.1:{port}/account/sign-in/")
         with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
             page = browser.new_page(
                 viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{port}"
             )

@@ -6,7 +6,7 @@ cd "$(dirname "$0")/.."
 as_root() { if [ "$(id -u)" -eq 0 ]; then "$@"; else sudo "$@"; fi; }
 
 wanted=()
-command -v chromium >/dev/null || wanted+=(chromium)
+command -v chromium-headless-shell >/dev/null || wanted+=(chromium-headless-shell)
 # Playwright brings its own driver, but not the one library of Debian's that it needs
 .venv/lib/python3*/site-packages/playwright/driver/node --version >/dev/null 2>&1 || wanted+=(libatomic1)
 [ ${#wanted[@]} -eq 0 ] && exit 0

@@ -14,6 +14,7 @@ from pydantic import (
     SerializeAsAny,
     StringConstraints,
     ValidationError,
+    ValidationInfo,
     model_validator,
 )
 from pydantic_core import from_json
@@ -40,6 +41,7 @@ MAX_SIDE_PX = 20_000
 MAX_PIXELS = 200_000_000
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
 MAX_DEPTH = 6  # of groups in groups
+SAME_PARTS = object()
 MAX_BYTES = 2_000_000  # of a document as it is stored
 
 
@@ -192,11 +194,16 @@ class Piece(Model):
     treatment: Treatment = ()
 
     @model_validator(mode="after")
-    def _sound(self):
+    def _sound(self, info: ValidationInfo):
         if self.size_px[0] * self.size_px[1] > MAX_PIXELS:
             raise ValueError(f"a piece may have {MAX_PIXELS // 10**6} million px at most")
         if _depth(self.stack) > MAX_DEPTH:
             raise ValueError(f"groups may lie in one another {MAX_DEPTH} deep at most")
+        if info.context is not SAME_PARTS:
+            self._fits_together()
+        return self
+
+    def _fits_together(self) -> None:
         ids = [item.id for item in self.items()] + [step.id for _, step in self.steps()]
         if len(ids) != len(set(ids)) or {"ground", "piece"} & set(ids):
             raise ValueError("every mark and step needs an id of its own")
@@ -206,7 +213,6 @@ class Piece(Model):
         items = {item.id for item in self.items()}
         if any(landing.marks() - items for landing in self.landings()):
             raise ValueError("what holds a step in or out must be a mark or group on this piece")
-        return self
 
     def items(self) -> Iterator[Mark | Group]:
         """Marks and groups, bottom up, a group before its members."""
@@ -289,10 +295,13 @@ def sort_of(part: str) -> str:
     return part if part in ("ground", "piece") else "mark"
 
 
-def load(data: str | bytes | dict, assets: Assets | None = None) -> Piece:
+def load(
+    data: str | bytes | dict, assets: Assets | None = None, *, same_parts: bool = False
+) -> Piece:
     """A piece from its JSON, of this format or an older one. KilnError says what is wrong.
 
-    assets : where an upgrade keeps what older documents held within themselves.
+    assets : where an upgrade keeps what older documents held within themselves. same_parts : its
+    marks, steps and limits are those of a piece that was read before, and fit together.
     """
     try:
         tree = data if isinstance(data, dict) else from_json(data, allow_inf_nan=False)
@@ -308,7 +317,7 @@ def load(data: str | bytes | dict, assets: Assets | None = None) -> Piece:
     try:
         for version in range(tree["format"], FORMAT):
             tree = UPGRADES[version](tree, assets)
-        return Piece.model_validate(tree)
+        return Piece.model_validate(tree, context=SAME_PARTS if same_parts else None)
     except ValidationError as error:
         raise KilnError(*_first_fault(error)) from error
     except (RecursionError, TypeError, AttributeError, OverflowError) as error:

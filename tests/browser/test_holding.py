@@ -14,16 +14,11 @@ POINTS = ("hidden_below", "shown_from", "shown_to", "hidden_above")
 
 @pytest.fixture
 def coated(bench):
-    """A coat on the words, with its sheet open; taken away afterwards."""
-    page, begun = bench.page, bench.document
+    """A coat on the words, with its sheet open."""
+    bench.change({"op": "add_step", "part": bench.mark("PELLWICK")["id"], "kind": "coat"})
     bench.tab("PELLWICK")
-    page.get_by_role("button", name="Step", exact=True).click()
-    page.locator(".dropdown-menu.show", has_text="Texture coat").get_by_text("Texture coat").click()
-    bench.settle()
     bench.step("Texture coat")
-    yield bench
-    bench.open()
-    bench.back_to(begun)
+    return bench
 
 
 def landing(bench):

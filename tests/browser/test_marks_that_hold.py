@@ -15,8 +15,8 @@ pytestmark = pytest.mark.browser
 
 @pytest.fixture
 def boat(bench, tmp_path):
-    """Two coats on the drawing, the sheet of the first open; taken away afterwards."""
-    page, begun = bench.page, bench.document
+    """Grain twice on a drawing, the sheet of the first open."""
+    page = bench.page
     page.get_by_role("button", name="Mark", exact=True).click()
     drawing = tmp_path / "tide-boat.svg"
     drawing.write_bytes((ART / "night-boat.svg").read_bytes())
@@ -24,18 +24,12 @@ def boat(bench, tmp_path):
     expect(page.get_by_role("tab", name=NAME)).to_be_visible()
     page.locator("#mark-dialog").evaluate("dialog => dialog.close()")
     bench.settle()
+    grain = {"op": "add_step", "part": bench.mark(NAME)["id"], "kind": "grain"}
+    bench.change(grain, grain)
     bench.tab(NAME)
-    for _ in range(2):
-        page.get_by_role("button", name="Step", exact=True).click()
-        page.locator(".dropdown-menu.show", has_text="Grain").get_by_text(
-            "Grain", exact=True
-        ).click()
-        bench.settle()
     bench.step("Grain")
     page.locator("[data-landing] > summary").click()
-    yield bench
-    bench.open()
-    bench.back_to(begun)
+    return bench
 
 
 def test_an_open_menu_stays_open_while_the_strip_comes_anew(bench):

@@ -31,6 +31,7 @@ def test_a_slow_draft_comes_at_half_its_resolution_and_lies_where_the_exact_one_
         const stage = {STAGE};
         stage.slow = true;
         clearTimeout(stage.timer);
+        stage.told = null; // as if it were not exact
         stage.wanted = "draft";
         await stage.send();
         return [stage.canvas.width, stage.canvas.height];
@@ -65,6 +66,7 @@ def test_a_very_large_exact_picture_comes_band_by_band(page):
             said.push([detail.quality, document.querySelector('.telling').textContent]);
             if (detail.quality === 'exact') done(said);
         });
+        stage.told = null; // as if nothing were shown yet
         stage.move();
     })""")
     assert (

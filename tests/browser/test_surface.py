@@ -15,12 +15,9 @@ pytestmark = pytest.mark.browser
 
 @pytest.fixture
 def words(bench):
-    """The words with their sheet open; as they were afterwards."""
-    begun = bench.document
+    """The words with their sheet open."""
     bench.tab("PELLWICK")
-    yield bench
-    bench.open()
-    bench.back_to(begun)
+    return bench
 
 
 def params(bench, kind):

@@ -14,15 +14,12 @@ pytestmark = pytest.mark.browser
 
 @pytest.fixture
 def worn(bench):
-    """The bench with the wear's sheet open and its aim on; undone afterwards."""
-    begun = bench.document
+    """The bench with the wear's sheet open and its aim on."""
     bench.tab("PELLWICK")
     bench.step("Wear")
     bench.page.get_by_label("Aim: take away a share").check()
     bench.settle()
-    yield bench
-    bench.open()  # whatever a test left open
-    bench.back_to(begun)
+    return bench
 
 
 def line(page, title):

@@ -18,7 +18,7 @@ FLAGS = [
     "--disable-sync",
     "--force-color-profile=srgb",
 ]
-EXECUTABLE = "/usr/bin/chromium"
+EXECUTABLE = "/usr/bin/chromium-headless-shell"
 
 
 @pytest.fixture

@@ -224,11 +224,11 @@ def test_keys_hold_what_is_read_and_nothing_else(texture):
 
     def key(of, n):
         plan = Plan(of)
-        return plan.item(of.stack[n], plan.ground()).key
+        return plan.item(of.stack[n].id).node.key
 
     assert key(document, 0) == key(black, 0)
     assert key(document, 1) != key(black, 1)
-    assert Plan(document).finished().key == Plan(named).finished().key
+    assert Plan(document).finished().node.key == Plan(named).finished().node.key
 
 
 def test_what_cannot_be_drawn_is_refused(busy, store, tmp_path):

@@ -3,7 +3,9 @@ holds back.
 """
 
 import numpy as np
+import pytest
 
+from kilncore import engine
 from kilncore.engine import plans
 from kilncore.engine.held_back import held_back
 from kilncore.engine.plan import Point
@@ -29,3 +31,17 @@ def test_what_is_held_back_is_that_of_the_piece_after_pictures_of_the_strip(stor
     inside = area > 0.99
     assert np.ptp(before[inside]) > 0.3
     assert np.array_equal(before, after)
+
+
+def test_a_mark_that_is_left_out_is_shown_in_the_strip_with_its_aim_solved(store, texture):
+    worn = step("wear", texture=texture, aim=True, share=0.3)
+    words = {**mark(lettering("GULLS", 120), 200, 100, [worn]), "id": "words"}
+    shown = piece(words, ground={"kind": "none"}, size=(400, 200))
+    left_out = piece({**words, "left_out": True}, ground={"kind": "none"}, size=(400, 200))
+    point = Point(words["id"], 1)
+    one, other = (
+        engine.pixels(document, None, 0.5, store, point=point) for document in (shown, left_out)
+    )
+    assert np.array_equal(one, other)
+    bare = engine.pixels(left_out, None, 0.5, store, point=Point(words["id"], 0, on_stock=False))
+    assert other[..., 3].sum() == pytest.approx(0.7 * bare[..., 3].sum(), rel=0.03)

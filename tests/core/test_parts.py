@@ -57,7 +57,7 @@ def test_a_part_keeps_its_key_while_others_move(texture):
     moved = apply(
         of, [{"op": "transform_marks", "marks": [of.stack[0].id], "about": [0, 0], "by": [9, 5]}]
     )
-    roots = [plan_of(one, 1.0).finished(True) for one in (of, moved)]
+    roots = [plan_of(one, 1.0).finished().node for one in (of, moved)]
     assert all(isinstance(root, Landed) for root in roots) and roots[0].key != roots[1].key
     far, near = Box(620, 400, 900, 700), Box(0, 0, 300, 300)
     one, other = map(LocalKeys, roots)

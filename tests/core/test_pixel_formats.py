@@ -163,7 +163,7 @@ def test_a_form_refuses_what_it_has_no_room_for():
 
 def test_a_tile_of_another_form_is_refused(store):
     document = piece(mark(lettering("Gull", 90)))
-    node, cache = Plan(document).finished(), ByteCache()
+    node, cache = Plan(document).finished().node, ByteCache()
     reader = Reader(store, cache, kept={node.key: Box(0, 0, 400, 300)})
     part = Box(0, 0, 400, 300)
     cache.get((node.key, part), lambda: np.zeros((5, 300, 400), np.float32))
@@ -301,7 +301,7 @@ def test_a_coat_that_ends_enlarged_stays_within_bounds(store, rng, clear):
     ref = {"hash": store.keep(png(pixels[..., : 4 if clear else 3])), "edges": "none"}
     coat = asked("coat", texture=ref, keep_to_art=False, placement={"scale": 2.26})
     document = piece(ground={"kind": "none"}, size=(16, 6000), treatment=[coat])
-    planes = Reader(store, ByteCache()).read(Plan(document).finished(), Box(0, 2900, 16, 3100))
+    planes = Reader(store, ByteCache()).read(Plan(document).finished().node, Box(0, 2900, 16, 3100))
     assert planes.min() >= 0 and planes[3].max() <= 1 and (planes[:3] <= planes[3]).all()
     raw = engine.render(document, None, 1.0, store, cache=ByteCache(), seen=None)
     found = engine.pixels(document, None, 1.0, store, cache=ByteCache(), seen=None)

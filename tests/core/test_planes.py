@@ -272,7 +272,7 @@ def test_a_step_that_changes_alpha_alone_keeps_one_plane():
             ground={"kind": "none"},
         )
         found = engine.render(document, cache=ByteCache(), seen=None)
-        node = Plan(document).item(document.stack[0], Plan(document).ground())
+        node = Plan(document).item(document.stack[0].id).node
     assert set(given) == {1} and node.input.tint is not None
     there = found[..., 3] > 0.01
     np.testing.assert_allclose(
@@ -307,7 +307,7 @@ def test_a_halo_has_a_finite_extent():
             mark(lettering("I", 120), treatment=[asked("halo")]), ground={"kind": "none"}
         )
         plan = Plan(document)
-        node = plan.item(document.stack[0], plan.ground())
+        node = plan.item(document.stack[0].id).node
         found = engine.render(document, cache=ByteCache(), seen=None)[..., 3]
     assert node.extent == node.input.extent.expanded(10)
     rows, columns = np.nonzero(found > 0)

@@ -319,9 +319,8 @@ def test_what_is_solved_from_outlines_stays_solved_while_colours_are_set(store, 
         words = mark(lettering("GULL", 160), 300, 150, treatment)
         document = piece(words, ground={"kind": "none"}, size=(600, 300))
         plan = plan_of(document, 1.0)
-        plan.finished()
         wear = document.stack[0].treatment[-1]
-        found = STEPS["wear"].planes(wear.params, plan.sources[wear.id])["tones"].key
+        found = STEPS["wear"].planes(wear.params, plan.finished().sources[wear.id])["tones"].key
         left = engine.exact(document, assets=store)[..., 3].sum(dtype=float)
         return found, left
 

@@ -60,6 +60,7 @@ from kilncore.edits import (
 )
 from kilncore.edits.operation import OPERATIONS, UNFIT
 from kilncore.edits.tree import items_of
+from kilncore.edits.working_copy import SIMPLE, WorkingCopy
 from kilncore.errors import KilnError
 from kilncore.graph.protocols import Assets
 
@@ -84,42 +85,50 @@ MODULES = (
 MAX_EDITS = 50
 
 
-def apply(piece: Piece, edits: list[dict], assets: Assets | None = None) -> Piece:
+def apply(
+    piece: Piece, edits: list[dict], assets: Assets | None = None, *, whole: bool = True
+) -> Piece:
     """The piece after the edits, all of them or (KilnError) none. assets : what keeps the files
     that edits bring.
+
+    Only what an edit changes is read anew. whole : the document is checked as a whole then, as one
+    that is stored must be; otherwise not after edits that set single values or places, as a hand
+    that drags does.
     """
     if not isinstance(edits, list) or len(edits) > MAX_EDITS:
         raise KilnError(f"A change must be a list of {MAX_EDITS} edits at most.")
-    tree = piece.model_dump(mode="json")
+    tree = WorkingCopy(piece)
     allowed = [
-        max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(tree), strict=True)
+        max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(piece), strict=True)
     ]
     for edit in edits:
         _apply_one(tree, edit, assets, allowed)
     if any(step.shared for steps in piece.treatments().values() for step in steps):
-        sharing.shared_alike(tree, piece.model_dump(mode="json"))
-    found = load(_with_what_stayed(tree, piece))
-    before = {mark.id: mark.art for mark in piece.marks()}
-    for mark in found.marks():
-        if before.get(mark.id) != mark.art:
+        sharing.shared_alike(tree, WorkingCopy(piece))
+    ends = tree.closed()
+    if ends is piece:
+        return piece
+    changed = load(ends, same_parts=not whole and all(map(_sets_values, edits)))
+    _check_art(changed, piece)
+    return changed
+
+
+def _check_art(piece: Piece, before: Piece) -> None:
+    """Art that was not there before is set within bounds, or refused."""
+    known = {mark.id: mark.art for mark in before.marks()}
+    for mark in piece.marks():
+        if known.get(mark.id) is not mark.art and known.get(mark.id) != mark.art:
             mark.art.check()
-    return found
 
 
-def _with_what_stayed(tree: dict, piece: Piece) -> dict:
-    """The tree with the marks and groups that are as they were as the models that they are: read
-    and checked once is enough.
-    """
-    stayed = {item.id: item for item in piece.stack}
-    as_they_were = {item["id"]: item for item in piece.model_dump(mode="json")["stack"]}
-    stack = [
-        stayed[item["id"]] if as_they_were.get(item.get("id")) == item else item
-        for item in tree["stack"]
-    ]
-    return {**tree, "stack": stack}
+def _sets_values(edit: dict) -> bool:
+    """Whether an edit leaves all parts of the document there as they are, and adds none."""
+    if edit["op"] == "set":
+        return isinstance(edit.get("value"), SIMPLE)
+    return edit["op"] == "transform_marks"
 
 
-def _apply_one(tree: dict, edit, assets: Assets | None, allowed: list[int]) -> None:
+def _apply_one(tree: WorkingCopy, edit, assets: Assets | None, allowed: list[int]) -> None:
     op = edit.get("op") if isinstance(edit, dict) else None
     operation = OPERATIONS.get(op) if isinstance(op, str) else None
     if operation is None:
@@ -129,21 +138,24 @@ def _apply_one(tree: dict, edit, assets: Assets | None, allowed: list[int]) -> N
         given["assets"] = assets
     try:
         operation(tree, **given)
-        _check_size(tree, allowed)
+        if not _sets_values(edit):
+            _check_size(tree, allowed)
     except UNFIT as error:
         raise KilnError(
             "An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]
         ) from error
 
 
-def _size(tree: dict) -> tuple[int, int]:
+def _size(piece: Piece) -> tuple[int, int]:
     """(marks and groups, steps)."""
-    items = items_of(tree)
-    return len(items), sum(len(part["treatment"]) for part in (tree["ground"], tree, *items))
+    treatments = piece.treatments()
+    return len(treatments) - 2, sum(map(len, treatments.values()))
 
 
-def _check_size(tree: dict, allowed) -> None:
-    items, steps_ = _size(tree)
+def _check_size(tree: WorkingCopy, allowed: list[int]) -> None:
+    parts = items_of(tree)
+    items = len(parts)
+    steps_ = sum(len(part["treatment"]) for part in (tree["ground"], tree, *parts))
     if items > allowed[0]:
         raise KilnError(f"A piece may have {allowed[0]} marks and groups at most.")
     if steps_ > allowed[1]:

@@ -4,6 +4,7 @@ import copy
 import math
 
 from kilncore.document import Piece, load, new_seed
+from kilncore.edits.working_copy import WorkingCopy
 from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.layout.layout import Layout
@@ -130,8 +131,9 @@ def renewed(item: dict) -> dict:
 
 
 def piece_of(tree: dict) -> Piece:
-    """The tree as a document. Reading copies all that it takes; the tree stays its own."""
-    return load(tree)
+    """The tree as a document."""
+    now = tree.closed() if isinstance(tree, WorkingCopy) else tree
+    return now if isinstance(now, Piece) else load(now, same_parts=True)
 
 
 def layout_of(tree: dict) -> Layout:

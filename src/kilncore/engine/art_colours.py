@@ -58,10 +58,9 @@ def art_colour_at(
 def _bare(plan: Plan, part: str) -> Node:
     """What the colour limits of a part's steps read, unmoved."""
     if part == "ground":
-        return plan.ground(0)
+        return plan.ground(0).node
     if part == "piece":
-        return plan.up_to(Point("piece", 0))
+        return plan.up_to(Point("piece", 0)).node
     if part not in plan.piece.treatments():
         raise KilnError("There is no such mark on this piece.", part)
-    item = plan.piece.item(part)
-    return plan.bare(item, plan.beneath(item))
+    return plan.bare(part).node

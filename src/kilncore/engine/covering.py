@@ -8,7 +8,6 @@ from kilncore.document import Piece
 from kilncore.engine.plan import Plan
 from kilncore.engine.reader import Reader
 from kilncore.geometry.box import Box
-from kilncore.graph.node import Nothing
 from kilncore.graph.protocols import Assets
 from kilncore.model.texture import TexturePlacement
 from kilncore.perspective.projection import Projection
@@ -37,7 +36,7 @@ def not_covered(
     inside = _inside(frame.texture_matrix(placement), size, _places(frame.laid, box))
     if whole:
         return float(1 - inside.mean())
-    node = plan.bare(piece.item(part), Nothing())
+    node = plan.alone(part).node
     alpha = Reader(assets).read(node, box)[3]
     return float((alpha * ~inside).sum() / max(alpha.sum(), 1e-6))
 

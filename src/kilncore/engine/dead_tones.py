@@ -35,8 +35,7 @@ def dead_share(piece: Piece, step_id: str, mode: str, assets: Assets) -> float:
     if not dead:
         return 0.0
     plan = plan_of(piece, min(1.0, math.sqrt(PIXELS / (piece.size_px[0] * piece.size_px[1]))))
-    plan.finished()
-    sources = plan.sources.get(step_id)
+    sources = plan.finished().sources.get(step_id)
     if sources is None or sources.whole.empty:
         return 0.0
     box = sources.whole.intersection(plan.page)

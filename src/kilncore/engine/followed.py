@@ -55,7 +55,7 @@ def followed(piece: Piece, step_id: str, assets: Assets) -> Followed | None:
     plan, node = _node(piece, step_id)
     if node is None:
         return None
-    box = plan.sources[step_id].whole.intersection(plan.page)
+    box = plan.finished().sources[step_id].whole.intersection(plan.page)
     if box.empty:
         return None
     reader = Reader(assets)
@@ -99,8 +99,7 @@ def torn_at(
 
 def _node(piece: Piece, step_id: str, scale: float = 1.0) -> tuple[Plan, StepNode | None]:
     plan = plan_of(piece, scale)
-    plan.finished()
-    node = plan.landings.get(step_id)
+    node = plan.finished().landings.get(step_id)
     return plan, node if isinstance(node, StepNode) and node.moves else None
 
 

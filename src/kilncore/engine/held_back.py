@@ -41,12 +41,10 @@ def held_back(
     is of what the step paints. region, scale, drawing : as `render` has them. Raises KilnError for
     a step that is off or a part that lands nowhere.
     """
-    plan = plan_of(piece, min(scale, 1.0))
-    plan.finished()
-    found = plan.landings.get(step_id or part)
-    if found is None:
+    landing = plan_of(piece, min(scale, 1.0)).finished().landings.get(step_id or part)
+    if landing is None:
         raise KilnError("Nothing lands here: the step is off, or the mark is left out.", part)
-    straight = render_node(WeightNode(found, whole), piece, region, scale, assets, **drawing)
+    straight = render_node(WeightNode(landing, whole), piece, region, scale, assets, **drawing)
     return straight[..., 0], straight[..., 3]
 
 

@@ -75,8 +75,7 @@ def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> floa
 def _treated(piece: Piece, step_id: str) -> tuple[StepNode | None, Box]:
     """(a step, where on the piece it treats), at full size; (None, nowhere) if it is off."""
     plan = plan_of(piece, 1.0)
-    plan.finished()
-    node = plan.landings.get(step_id)
+    node = plan.finished().landings.get(step_id)
     if not isinstance(node, StepNode):
         return None, NOWHERE
     return node, node.input.extent.intersection(plan.page)

@@ -31,9 +31,7 @@ def placements(
     step = next((one for _, one in piece.steps() if one.id == step_id), None)
     if step is None or not isinstance(step.params, WearSettings) or step.params.texture is None:
         raise KilnError("Only a wear with a texture can be placed.", step_id)
-    plan = plan_of(piece, 1.0)
-    plan.finished()
-    sources = plan.sources.get(step_id)
+    sources = plan_of(piece, 1.0).finished().sources.get(step_id)
     if sources is None:
         raise KilnError("This step is off: switch it on to place its texture.")
     shape = value_of(shape_of(sources), assets)

@@ -2,6 +2,8 @@
 full size, on windows from all over it.
 """
 
+from dataclasses import replace
+
 import numpy as np
 
 from kilncore.compiled.program import Program
@@ -16,10 +18,10 @@ from kilncore.errors import KilnError
 from kilncore.geometry.box import Box, pixel_at
 from kilncore.graph.node import Node, Nothing
 from kilncore.graph.protocols import Assets
+from kilncore.graph.sources import Sources
 from kilncore.landing import Landing
 from kilncore.landing.model import READS
 from kilncore.planes.wear_tones import windows
-from kilncore.steps import STEPS
 
 BINS = 256
 OWN, INPUT, BENEATH = "own", "input", "beneath"
@@ -81,38 +83,35 @@ def _whose(
     if reads not in dict(READS):
         raise KilnError(f"A blend range reads one of: {', '.join(dict(READS))}.", str(reads)[:40])
     plan = plan_of(piece, 1.0)
-    plan.finished()
     node, area = _step(plan, step_id, of) if step_id else _item(plan, part, of)
     return node, area, plan
 
 
 def _step(plan: Plan, step_id: str, of: str) -> tuple[Node, Node]:
     """(whose tones, the area) of a step's landing."""
-    sources = plan.sources.get(step_id)
+    built = plan.finished()
+    sources = built.sources.get(step_id)
     if sources is None:
         raise KilnError("This step is off: switch it on to see its tones.")
     if of == BENEATH:
         return sources.beneath, sources.input
     if of == INPUT:
         return sources.input, sources.input
-    step = next(one for _, one in plan.piece.steps() if one.id == step_id)
-    alone = step.model_copy(update={"landing": Landing()})  # what lands, and nothing of the input
-    return _made(plan, alone, sources), sources.input
+    return _alone(built.landings[step_id], sources), sources.input
 
 
-def _made(plan: Plan, step, sources) -> Node:
-    planes = STEPS.named(step.kind).planes(step.params, sources)
-    return StepNode(step, sources.frame, sources.input, sources.beneath, 0, planes, plan.linear)
+def _alone(node: StepNode, sources: Sources) -> Node:
+    """What a step lands, and nothing of its input."""
+    step = node.step.model_copy(update={"landing": Landing()})
+    return replace(node, step=step, planes=node.kind.planes(step.params, sources))
 
 
 def _item(plan: Plan, part: str, of: str) -> tuple[Node, Node]:
     """The same of how a mark or group lands."""
     if sort_of(part) != "mark":
         raise KilnError("Only marks and groups land.", part)
-    item = plan.piece.item(part)
-    beneath = plan.beneath(item)
-    node = plan.item(item, beneath)
-    return (node if of == OWN else beneath), node
+    node = plan.item(part).node
+    return (node if of == OWN else plan.beneath(part).node), node
 
 
 def _counted(reader: Reader, node: Node, area: Node, reads: str, window: Box) -> np.ndarray:

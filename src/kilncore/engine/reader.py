@@ -152,21 +152,28 @@ class Reader:
         """Draw the kept tiles that a box of a node is made of, those first that others are made
         of.
         """
-        waiting, done = [(node, box, False)], set()
+        self._draw_kept(self._missing(self._needed_by(node), box))
+
+    def ready_sources(self, sources, box: Box) -> None:
+        """The same for whoever reads a box of sources: ((node, margin), ...)."""
+        self._draw_kept(self._missing(self._next_kept(sources), box))
+
+    def _draw_kept(self, waiting: list[tuple]) -> None:
+        done = set()
         while waiting:
-            node, box, is_tile = waiting[-1]
-            missing = [] if (node.key, box) in done else self._missing(node, box)
-            done.add((node.key, box))
+            node, tile = waiting[-1]
+            known = (node.key, tile) in done
+            missing = [] if known else self._missing(self._needed_by(node), tile)
+            done.add((node.key, tile))
             if missing:
                 waiting += missing
                 continue
             waiting.pop()
-            if is_tile:
-                self._kept_tile(node, box)
+            self._kept_tile(node, tile)
 
-    def hold(self, levels: list[tuple], root, at_once: int) -> None:
+    def hold(self, levels: list[tuple], sources, at_once: int) -> None:
         """Draw nodes whole, deepest first, and hold on to each as long as another is made of it.
-        levels : (node, box).
+        levels : (node, box). sources : of whoever reads the last of them, ((node, margin), ...).
         """
         self._check_room(levels)
         readers = {node.key: number for number, (node, _) in enumerate(levels)}
@@ -175,7 +182,7 @@ class Reader:
             for node, _ in levels
             for source, _ in self._needed_by(node)
         }
-        last |= {source.key: len(levels) for source, _ in self._needed_by(root)}
+        last |= {source.key: len(levels) for source, _ in self._next_kept(sources)}
         for number, (node, box) in enumerate(levels):
             parts = self._parts(node, box)
             pool.each(
@@ -201,37 +208,39 @@ class Reader:
                 str(max(sizes)),
             )
 
-    def _missing(self, node, box: Box) -> list[tuple]:
-        """The tiles that a box of a node is made of and that are not there: (node, tile, True)."""
-        found = []
-        for source, margin in self._needed_by(node):
+    def _missing(self, needed: list[tuple], box: Box) -> list[tuple]:
+        """The tiles of kept nodes that a box is made of and that are not there: (node, tile)."""
+        lacking = []
+        for source, margin in needed:
             part = box.expanded(margin).intersection(source.extent)
             if not part.empty:
-                found += [
-                    (source, tile, True)
+                lacking += [
+                    (source, tile)
                     for tile in self._parts(source, part)
                     if (source.key, tile) not in self.cache and (source.key, tile) not in self.held
                 ]
-        return found
+        return lacking
 
     def _needed_by(self, node) -> list[tuple]:
         """The next kept nodes that a node is drawn from, each with the margin that is
         read of it.
         """
         if node.key not in self._needs:
-            found, waiting = {}, [(source, margin) for source, margin in node.sources]
-            while waiting:
-                source, margin = waiting.pop()
-                known = found.get(source.key)
-                if known is not None and known[1] >= margin:
-                    continue
-                found[source.key] = source, margin
-                if not self._is_tiled(source):
-                    waiting += [(below, margin + more) for below, more in source.sources]
-            self._needs[node.key] = [
-                (source, margin) for source, margin in found.values() if self._is_tiled(source)
-            ]
+            self._needs[node.key] = self._next_kept(node.sources)
         return self._needs[node.key]
+
+    def _next_kept(self, sources) -> list[tuple]:
+        """The next kept nodes among sources and what those are made of."""
+        read, waiting = {}, list(sources)
+        while waiting:
+            source, margin = waiting.pop()
+            known = read.get(source.key)
+            if known is not None and known[1] >= margin:
+                continue
+            read[source.key] = source, margin
+            if not self._is_tiled(source):
+                waiting += [(below, margin + more) for below, more in source.sources]
+        return [(source, margin) for source, margin in read.values() if self._is_tiled(source)]
 
     def _is_tiled(self, node) -> bool:
         return node.on_grid or node.key in self.kept

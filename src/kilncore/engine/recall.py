@@ -30,9 +30,9 @@ class Recall:
         """
         return {name: self._value(step, name, plane) for name, plane in planes.items()}
 
-    def note(self, plan) -> None:
-        """Remember what is known of a plan's steps now."""
-        for made in plan.landings.values():
+    def note(self, built) -> None:
+        """Remember what is known of a picture's steps now."""
+        for made in built.landings.values():
             if hasattr(made, "step"):
                 self.of(made.step, made.planes)
 

@@ -14,6 +14,7 @@ import numpy as np
 from kilncore.compiled.program import Program
 from kilncore.document import Piece
 from kilncore.engine import pool
+from kilncore.engine.built import Built
 from kilncore.engine.cache_policy import RECENT, Recent, analysed, cached_together, deep, kept
 from kilncore.engine.nodes import Landed, LocalKeys
 from kilncore.engine.plan import Plan, Point
@@ -127,12 +128,12 @@ def pixels(
     """
     wanted = _wanted(piece, region, scale)
     plan = _plan(piece, 1.0 if truly else scale, None if truly else recall)
-    node = plan.up_to(point) if point else plan.finished(with_ground)
-    target = Bytes(wanted, channels(node, assets))
+    built = _built(plan, with_ground, point)
+    target = Bytes(wanted, channels(built.node, assets))
     draw = draw_exact if truly else draw_tiles
-    draw(piece, region, scale, assets, target, node=node, **drawing)
+    draw(piece, region, scale, assets, target, node=built.node, **drawing)
     if recall:
-        recall.note(plan)
+        recall.note(built)
     return target.out
 
 
@@ -305,7 +306,7 @@ def _reader(node, wanted: Box, assets, how: Drawing) -> Reader:
     held = kept(node, wanted, how.seen, analysis) if how.keeps else {}
     reader = Reader(assets, how.cache, how.cancelled, held, sources, how.tile or TILE, analysis)
     prepare(node, reader=reader, at_once=how.threads)
-    reader.hold(deep(analysis, wanted) if how.keeps else [], node, how.threads)
+    reader.hold(deep(analysis, wanted) if how.keeps else [], node.sources, how.threads)
     return reader
 
 
@@ -345,8 +346,11 @@ def _plan(piece: Piece, scale: float, recall: Recall | None) -> Plan:
     return Plan(piece, scale, recall) if recall else plan_of(piece, scale)
 
 
-def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None):
-    plan = plan_of(piece, scale)
+def _node(piece: Piece, scale: float, with_ground: bool, point: Point | None) -> Node:
+    return _built(plan_of(piece, scale), with_ground, point).node
+
+
+def _built(plan: Plan, with_ground: bool, point: Point | None) -> Built:
     return plan.up_to(point) if point else plan.finished(with_ground)
 
 

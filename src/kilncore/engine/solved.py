@@ -50,9 +50,7 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
     settings = step.params
     if not isinstance(settings, WearSettings) or not settings.aim or settings.texture is None:
         return None
-    plan = plan_of(piece, 1.0)
-    plan.finished()
-    sources = plan.sources.get(step.id)
+    sources = plan_of(piece, 1.0).finished().sources.get(step.id)
     if sources is None:
         return None
     planes = STEPS.named(step.kind).planes

@@ -2,6 +2,7 @@
 key.
 """
 
+from collections.abc import Iterable
 from functools import partial
 
 from kilncore.engine import cache_policy, pool
@@ -18,57 +19,57 @@ def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
 
     They are held by the reader as long as its picture is drawn, whatever the cache's budget.
     """
-    for node in cache_policy.in_order(*roots, also=_first):
-        for value in node.wholes:
-            if value.key not in reader.values:
-                found = reader.cache.get(value.key, partial(_solved, value, reader, at_once))
-                reader.values[value.key] = found
+    nodes = cache_policy.in_order(*roots, also=_first)
+    _work_out((value for node in nodes for value in node.wholes), reader, at_once)
 
 
 def value_of(value: WholeValue, assets, cache: ByteCache = SHARED_CACHE):
     """One whole-item value by itself."""
     reader = Reader(assets, cache)
-    prepare(_Asks(value), reader=reader)
+    prepare(*_read_for(value), reader=reader)
+    _work_out((value,), reader, pool.THREADS)
     return reader.values[value.key]
 
 
 def _first(node: Node) -> list[Node]:
     """What is read for a node's whole-item values."""
-    return [value.reads for value in node.wholes]
+    return [read for value in node.wholes for read in _read_for(value)]
+
+
+def _read_for(value: WholeValue) -> list[Node]:
+    """What a value reads, and what those read that it needs."""
+    read = [] if value.reads is None else [value.reads]
+    return read + [one for needed in value.needs for one in _read_for(needed)]
+
+
+def _work_out(values: Iterable[WholeValue], reader: Reader, at_once: int) -> None:
+    """Each after those it needs. All that they read is there."""
+    for value in values:
+        if value.key not in reader.values:
+            _work_out(value.needs, reader, at_once)
+            known = reader.cache.get(value.key, partial(_solved, value, reader, at_once))
+            reader.values[value.key] = known
 
 
 def _solved(value: WholeValue, reader: Reader, at_once: int):
-    analysis = cache_policy.analysed(value.reads)
-    own = Reader(
-        reader.assets,
-        reader.cache,
-        reader.cancelled,
-        cache_policy.kept(value.reads, value.whole, analysis=analysis),
-        analysis=analysis,
-        values=reader.values,
-    )
-    own.hold(cache_policy.deep(analysis, value.whole), _Reads(value), at_once)
-    parts, tiles = {}, value.tiles
+    own = _reader_for(value, reader, at_once)
+    reads, parts, tiles = ((value.reads, 0),) if value.reads else (), {}, value.tiles
 
     def work(tile: Box) -> None:
-        own.ready(_Reads(value), tile)
+        own.ready_sources(reads, tile)
         parts[tile] = value.part(own, tile)
 
     pool.each(work, tiles, at_once, own.ahead)
-    return value.joined([parts[tile] for tile in tiles])
+    return value.joined([parts[tile] for tile in tiles], reader)
 
 
-class _Asks(Node):
-    """A node that needs one value."""
-
-    def __init__(self, value: WholeValue):
-        self.key, self.extent, self.wholes = f"{value.key} asked", value.whole, (value,)
-
-
-class _Reads(Node):
-    """What stands for a value in the graph: a node that reads all that the value does, pixel by
-    pixel.
-    """
-
-    def __init__(self, value: WholeValue):
-        self.key, self.extent, self.sources = f"{value.key} reads", value.whole, ((value.reads, 0),)
+def _reader_for(value: WholeValue, reader: Reader, at_once: int) -> Reader:
+    """A reader of what a value reads, over its whole."""
+    shared = reader.assets, reader.cache, reader.cancelled
+    if value.reads is None:
+        return Reader(*shared, values=reader.values)
+    analysis = cache_policy.analysed(value.reads)
+    kept = cache_policy.kept(value.reads, value.whole, analysis=analysis)
+    own = Reader(*shared, kept, analysis=analysis, values=reader.values)
+    own.hold(cache_policy.deep(analysis, value.whole), ((value.reads, 0),), at_once)
+    return own

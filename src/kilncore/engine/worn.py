@@ -68,18 +68,14 @@ class Worn:
 def worn(piece: Piece, part: str, step_id: str, assets: Assets) -> Worn | None:
     """Of a step that takes away; None where there is nothing to read."""
     plan = _plan(piece, step_id)
-    sources = plan.sources.get(step_id)
+    sources = plan.finished().sources.get(step_id)
     if sources is None:
         return None
     box = sources.whole.intersection(plan.page)
     if box.empty or min(box.width, box.height) < 3:
         return None
     shown = _without_undercoat(piece, part, step_id)
-    own = plan if shown is piece else plan_of(shown, plan.scale)
-    own.finished()
-    treatment = shown.treatments()[part]
-    place = [one.id for one in treatment].index(step_id)
-    after = _after(own, shown, part, place + 1, own.sources[step_id])
+    after = plan_of(shown, plan.scale).finished().landings[step_id]
     before, left = (_alpha(node, box, assets) for node in (sources.input, after))
     if not before.sum():
         return None
@@ -89,15 +85,11 @@ def worn(piece: Piece, part: str, step_id: str, assets: Assets) -> Worn | None:
 def _plan(piece: Piece, step_id: str):
     """Of the finished pixels, or of a copy where the mark has very many."""
     plan = plan_of(piece, 1.0)
-    plan.finished()
-    sources = plan.sources.get(step_id)
-    box = sources.whole.intersection(plan.page) if sources else plan.page
-    scale = min(1.0, math.sqrt(PIXELS / max(box.width * box.height, 1)))
-    if sources is None or scale == 1:
+    sources = plan.finished().sources.get(step_id)
+    if sources is None:
         return plan
-    smaller = plan_of(piece, scale)
-    smaller.finished()
-    return smaller
+    box = sources.whole.intersection(plan.page)
+    return plan_of(piece, min(1.0, math.sqrt(PIXELS / max(box.width * box.height, 1))))
 
 
 @dataclass(frozen=True)
@@ -159,15 +151,6 @@ def _with_step(value, step):
     names = [name for name in ("stack", "members", "treatment", "ground") if hasattr(value, name)]
     changed = {name: _with_step(getattr(value, name), step) for name in names}
     return value.model_copy(update=changed) if changed else value
-
-
-def _after(plan, piece: Piece, part: str, steps: int, sources) -> Node:
-    if part == "ground":
-        return plan.ground(steps)
-    if part == "piece":
-        frame, treatment = plan.page_frame, piece.treatment[:steps]
-        return plan.treated(sources.input, treatment[-1:], frame, sources.beneath)
-    return plan.item(piece.item(part), sources.beneath, steps)
 
 
 def _alpha(node: Node, box: Box, assets: Assets) -> np.ndarray:

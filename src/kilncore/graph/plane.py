@@ -63,13 +63,16 @@ class TilePlane(Plane):
 
 
 class WholeValue(Node):
-    """reads : the node that it is worked out from. whole : the box over which that is read.
+    """reads : the node that it is worked out from; None where other values are all it needs. needs
+    : those values, each worked out before. whole : the box over which it is worked out.
 
-    part(reader, tile) is asked of every tile of the whole, on any thread; joined(parts) makes the
-    value of them, in order. recalled : whether a draft may take the value of a moment ago, since it
-    says nothing of places.
+    part(reader, tile) is asked of every tile of the whole, on any thread; joined(parts, reader)
+    makes the value of them, in order. Both may ask the reader for the values that it needs.
+    recalled : whether a draft may take the value of a moment ago, since it says nothing of places.
     """
 
+    reads: Node | None
+    needs: tuple["WholeValue", ...] = ()
     recalled = False
 
     @property
@@ -137,7 +140,7 @@ class WholePlane(WholeValue, Plane):
             block_mean(read, self.factor), np.dtype(np.uint16), 1 / 65535
         )
 
-    def joined(self, parts: list) -> np.ndarray:
+    def joined(self, parts: list, reader: NodeReader) -> np.ndarray:
         """The plane, compact, over `cells`."""
         found = np.zeros((self.cells.height, self.cells.width), np.uint16)
         for box, values in parts:

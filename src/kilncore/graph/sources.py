@@ -2,38 +2,80 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Protocol
 
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node
 from kilncore.model.frame import Frame
 
 
-@dataclass(frozen=True)
+class Surroundings(Protocol):
+    """A piece at one scale (`engine.plan`). measuring : the same at the scale at which whole items
+    are measured: 1 for exact pictures, a draft's own or smaller. full_size : the same at scale 1.
+    """
+
+    measuring: "Surroundings"
+    full_size: "Surroundings"
+
+    def outline_art(self, item_id: str) -> Node:
+        """The bare art of a mark, or of all that a group has."""
+
+    def tone_variance(self, node: Node) -> Node:
+        """The variance of the tones that a draft's pixels of a picture stand for."""
+
+    def treated_ground(self) -> Node:
+        """The ground alone, treated."""
+
+    def local_key(self, node: Node, box: Box) -> tuple:
+        """A key of what of a stack reaches into a box."""
+
+
+@dataclass(frozen=True, kw_only=True)
 class Sources:
     """input : what the step treats, or what an item lands on. beneath : what lies beneath the item.
     bare : the bare art (of a ground or piece, what its treatment begins with), carried along by the
-    moves before the step. frame : of the item.
+    moves before the step. outline : what has the input's alpha and depends on no colours that do
+    not matter for it. frame : of the item.
 
     whole : the box over which whole-item values are read: the item's treated extent, or the page.
-    mark : the bare art of a mark by its id. measured : the same at the scale at which whole items
-    are measured: 1, or for drafts their own or smaller. full_size : the same at scale 1. variance :
-    of the tones that a draft's pixels of a picture stand for. page_px : the piece's size. outline
-    : what has the input's alpha and depends on no colours that do not matter for it. ground : the
-    ground alone, treated. local : a key of what of a stack reaches into a box. strength : of the
-    step's landing.
+    page_px : the piece's size. strength : of the step's landing. surroundings : the piece at this
+    scale. twin : the same place in the same picture at another scale.
     """
 
     input: Node
     beneath: Node
     bare: Node
+    outline: Node
     frame: Frame
     whole: Box
-    mark: Callable[[str], Node]
-    measured: Callable[[], "Sources"]
-    full_size: Callable[[], "Sources"]
-    variance: Callable[[Node], Node]
-    page_px: tuple[int, int] = (0, 0)
-    outline: Node | None = None
-    ground: Callable[[], Node] | None = None
-    local: Callable[[Node, Box], tuple] | None = None
+    page_px: tuple[int, int]
+    surroundings: Surroundings
+    twin: Callable[[Surroundings], "Sources"]
     strength: float = 1.0
+
+    def mark(self, item_id: str) -> Node:
+        """The bare art of a mark, or of all that a group has, by its id."""
+        return self.surroundings.outline_art(item_id)
+
+    def variance(self, node: Node) -> Node:
+        """The variance of the tones that a draft's pixels of a picture stand for."""
+        return self.surroundings.tone_variance(node)
+
+    def ground(self) -> Node:
+        """The ground alone, treated."""
+        return self.surroundings.treated_ground()
+
+    def local(self, node: Node, box: Box) -> tuple:
+        """A key of what of a stack reaches into a box."""
+        return self.surroundings.local_key(node, box)
+
+    def measured(self) -> "Sources":
+        """The same at the scale at which whole items are measured."""
+        return self._at(self.surroundings.measuring)
+
+    def full_size(self) -> "Sources":
+        """The same at scale 1: what aims are solved from."""
+        return self._at(self.surroundings.full_size)
+
+    def _at(self, surroundings: Surroundings) -> "Sources":
+        return self if surroundings is self.surroundings else self.twin(surroundings)

@@ -13,7 +13,6 @@ import numpy as np
 from kilncore.compiled.program import Program
 from kilncore.geometry.box import Box
 from kilncore.graph.keys import key_of
-from kilncore.graph.node import Node
 from kilncore.graph.plane import WholeValue, enlarged
 from kilncore.graph.protocols import NodeReader
 from kilncore.measure.strokes_left import across, ends
@@ -92,26 +91,6 @@ class Bridged:
 
 
 @dataclass(frozen=True)
-class _Known(Node):
-    """Nothing, read with a shape and tones at hand."""
-
-    shape: MarkShape
-    tones: WearTones | None
-    key: str = field(init=False)
-    extent: Box = field(init=False)
-
-    def __post_init__(self):
-        told = key_of("known", self.shape.key, self.tones and self.tones.key)
-        object.__setattr__(self, "key", told)
-        object.__setattr__(self, "extent", self.shape.whole)
-
-    @property
-    def wholes(self):
-        """Both."""
-        return (self.shape, *((self.tones,) if self.tones else ()))
-
-
-@dataclass(frozen=True)
 class Bridges(WholeValue):
     """masked : with its frame at scale 1. stroke_px : document px that must be left across every
     stroke that had them.
@@ -122,13 +101,18 @@ class Bridges(WholeValue):
     masked: Masked
     asked: Wanted
     stroke_px: float
+    reads = None
     key: str = field(init=False)
-    reads: Node = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "reads", _Known(self.shape, self.tones))
-        key = key_of("bridges", self.reads.key, *self.masked.told, self.asked, self.stroke_px)
+        needed = [value.key for value in self.needs]
+        key = key_of("bridges", *needed, *self.masked.told, self.asked, self.stroke_px)
         object.__setattr__(self, "key", key)
+
+    @property
+    def needs(self) -> tuple[WholeValue, ...]:
+        """The shape, and the tones where points are solved."""
+        return (self.shape, *((self.tones,) if self.tones else ()))
 
     @property
     def whole(self) -> Box:
@@ -136,9 +120,8 @@ class Bridges(WholeValue):
         return self.shape.cells
 
     def part(self, reader: NodeReader, tile: Box) -> tuple:
-        """(tile, (mean, deviation, share that the mask reaches) of its tones, shape, tones)."""
+        """(tile, (mean, deviation, share that the mask reaches) of its tones)."""
         shape = reader.value(self.shape)
-        tones = reader.value(self.tones) if self.tones else None
         masked, program = self.masked, Program(tile)
         frame = replace(masked.frame, scale=shape.scale)
         whole = (0.0, 1.0, 1.0)  # levels that leave tones as they are
@@ -158,18 +141,19 @@ class Bridges(WholeValue):
         program.run()
         spread = np.sqrt(np.maximum(square - mean * mean, 0))
         told = [mean, spread, reached[0] if reached else np.ones_like(mean)]
-        return tile, np.stack(told).astype(np.float16), shape, tones
+        return tile, np.stack(told).astype(np.float16)
 
-    def joined(self, parts: list) -> Bridged | None:
+    def joined(self, parts: list, reader: NodeReader) -> Bridged | None:
         """Of all tiles; None where there is no mark."""
         if not parts:
             return None
         cells = self.whole
         found = np.zeros((3, cells.height, cells.width), np.float16)
-        for box, values, _, _ in parts:
+        for box, values in parts:
             top, left = box.top - cells.top, box.left - cells.left
             found[:, top : top + box.height, left : left + box.width] = values
-        return _Search(found, *parts[0][2:], self).bridged()
+        tones = reader.value(self.tones) if self.tones else None
+        return _Search(found, reader.value(self.shape), tones, self).bridged()
 
 
 class _Search:

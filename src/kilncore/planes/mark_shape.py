@@ -132,7 +132,7 @@ class MarkShape(WholeValue):
         alpha = block_mean(alpha_of(reader, self.reads, tile), self.factor)
         return cells_of(tile, self.factor), np.rint(alpha * 65535).astype(np.uint16)
 
-    def joined(self, parts: list) -> Shape:
+    def joined(self, parts: list, reader: NodeReader) -> Shape:
         """Of all tiles."""
         cells = self.cells
         found = np.zeros((max(cells.height, 1), max(cells.width, 1)), np.float32)

@@ -45,7 +45,7 @@ class MeanTone(WholeValue):
         program.run()
         return float(tones.sum(dtype=np.float64)), tones.size
 
-    def joined(self, parts: list) -> float:
+    def joined(self, parts: list, reader: NodeReader) -> float:
         """The mean of all tiles."""
         count = sum(size for _, size in parts)
         return math.fsum(total for total, _ in parts) / count if count else EMPTY

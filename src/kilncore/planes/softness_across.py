@@ -79,7 +79,7 @@ class SoftnessAcross(WholeValue):
         middle = (tile.left + tile.right) / 2, (tile.top + tile.bottom) / 2
         return None if found >= SOFTEST else (*middle, found)
 
-    def joined(self, parts: list) -> Slope | None:
+    def joined(self, parts: list, reader: NodeReader) -> Slope | None:
         """The plane through all cells, without the one in six that is farthest from it."""
         found = np.array([part for part in parts if part is not None], np.float64).reshape(-1, 3)
         if len(found) < FEWEST:

@@ -78,7 +78,7 @@ class SurfaceFacts(WholeValue):
         soft = None if soft >= SOFTEST else soft
         return Surface(soft, grain_of(colours), black, white, tones)
 
-    def joined(self, parts: list) -> Surface | None:
+    def joined(self, parts: list, reader: NodeReader) -> Surface | None:
         """Of the one."""
         return parts[0] if parts else None
 

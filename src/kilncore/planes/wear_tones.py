@@ -73,52 +73,28 @@ class Masked:
 
 
 @dataclass(frozen=True)
-class _Shaped(Node):
-    """A picture that is read with a shape at hand."""
-
-    inner: Node
-    shape: MarkShape | None
-    key: str = field(init=False)
-
-    def __post_init__(self):
-        key = key_of("shaped", self.inner.key, self.shape and self.shape.key)
-        object.__setattr__(self, "key", key)
-
-    @property
-    def extent(self) -> Box:
-        """That of the picture."""
-        return self.inner.extent
-
-    @property
-    def sources(self):
-        """The picture."""
-        return ((self.inner, 0),)
-
-    @property
-    def wholes(self):
-        """The shape."""
-        return (self.shape,) if self.shape else ()
-
-
-@dataclass(frozen=True)
 class WearTones(WholeValue):
-    """of : what is worn, at scale 1. whole : its extent. shape : of the bare mark, or None where
+    """reads : what is worn, at scale 1. whole : its extent. shape : of the bare mark, or None where
     nothing depends on it. sampled : read on windows.
     """
 
-    of: Node
+    reads: Node
     whole: Box
     masked: Masked
     shape: MarkShape | None
     sampled: bool
     recalled = True
     key: str = field(init=False)
-    reads: Node = field(init=False)
 
     def __post_init__(self):
-        object.__setattr__(self, "reads", _Shaped(self.of, self.shape))
-        key = key_of("wear tones", self.reads.key, self.whole, *self.masked.told, self.sampled)
-        object.__setattr__(self, "key", key)
+        shape = self.shape and self.shape.key
+        told = self.reads.key, shape, self.whole, *self.masked.told, self.sampled
+        object.__setattr__(self, "key", key_of("wear tones", *told))
+
+    @property
+    def needs(self) -> tuple[WholeValue, ...]:
+        """The shape, where anything depends on it."""
+        return (self.shape,) if self.shape else ()
 
     @property
     def tiles(self) -> list[Box]:
@@ -136,7 +112,7 @@ class WearTones(WholeValue):
 
     def part(self, reader: NodeReader, tile: Box) -> dict[int, tuple]:
         """{label: (counts, covered, taken whatever the points are)} of one tile."""
-        alpha = reader.read(self.of, tile)[3]
+        alpha = reader.read(self.reads, tile)[3]
         if not alpha.any():
             return {}
         tones, reached, spared = self._mask(reader, tile)
@@ -186,7 +162,7 @@ class WearTones(WholeValue):
             spared = held if spared is None else 1 - (1 - spared) * (1 - held)
         return tones, None if share is None else np.clip(found[1], 0, 1), spared
 
-    def joined(self, parts: list[dict]) -> Tones:
+    def joined(self, parts: list[dict], reader: NodeReader) -> Tones:
         """Of all tiles."""
         labels = sorted({label for part in parts for label in part}) or [0]
         row = {label: n for n, label in enumerate(labels)}

@@ -48,7 +48,7 @@ def _edited(request, piece: Piece, changes: list[dict]):
     """(document, files) of a piece with edits that are not saved yet."""
     files = actions.Brought(assets())
     changes = filled_in(piece, changes)
-    document = edits.apply(piece.document, changes, files) if changes else piece.document
+    document = edits.apply(piece.document, changes, files, whole=False)
     if actions.names_files(changes) or files.names:
         actions.check_owned(request.user, document, files.names)
     return document, files

@@ -15,4 +15,4 @@ class PieceSettings(Model):
 @content("piece", title="The piece", settings=PieceSettings)
 def piece_node(piece: Piece, settings: PieceSettings):
     """The last node of the piece."""
-    return Plan(piece).finished(settings.with_ground)
+    return Plan(piece).finished(settings.with_ground).node

@@ -1,0 +1,220 @@
+"""The graph of one picture of a piece, built from the ground up: each mark or group is treated and
+landed, and then the whole.
+
+Building changes nothing: it gives the picture's node with all that was made on the way. Nodes that
+are the same in many pictures are made once (`Scene.once`).
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from kilncore.document import Group, Mark, Step
+from kilncore.engine.built import Built, Made
+from kilncore.engine.nodes import Landed
+from kilncore.engine.step_node import Carried, StepNode
+from kilncore.graph.node import Node, Nothing
+from kilncore.graph.sources import Sources
+from kilncore.landing import Landing
+from kilncore.model.frame import Frame
+from kilncore.steps import STEPS
+
+if TYPE_CHECKING:
+    from kilncore.engine.plan import Plan
+
+OWN, PLAIN, AS_NORMAL = "own", "plain", "as normal"
+
+
+@dataclass(frozen=True)
+class Treated:
+    """A treatment's end. bare : what it was bare, moved as the steps move it."""
+
+    node: Node
+    bare: Node
+    made: tuple[Made, ...]
+
+
+@dataclass(frozen=True)
+class Building:
+    """plan : of the piece at this scale. again : the same picture of another plan."""
+
+    plan: "Plan"
+    again: Callable[["Plan"], Built]
+
+    def finished(self, with_ground: bool) -> Built:
+        """The whole piece. Without its ground, items' modes act as normal; what lies beneath still
+        counts.
+        """
+        ground = self.ground()
+        painted = ground if with_ground else Built(Nothing(), parts=(ground,))
+        beneath = ground.node
+        for item in fired(self.plan.piece.stack):
+            shown = self.item(item, beneath)
+            way = OWN if with_ground else AS_NORMAL
+            painted = self._onto(painted, shown, item, beneath, way)
+            beneath = painted.node if with_ground else self._beneath_next(beneath, shown.node, item)
+        return self._whole_treated(painted, self.plan.piece.treatment, ground.node)
+
+    def piece_after(self, steps: int) -> Built:
+        """All that stands on the piece, after the first steps of the treatment of the whole."""
+        ground = canvas = self.ground()
+        for item in fired(self.plan.piece.stack):
+            canvas = self._onto(canvas, self.item(item, canvas.node), item, canvas.node)
+        return self._whole_treated(canvas, self.plan.piece.treatment[:steps], ground.node)
+
+    def _whole_treated(self, canvas: Built, treatment: tuple[Step, ...], ground: Node) -> Built:
+        whole = self._treated(canvas.node, treatment, self.plan.page_frame, ground)
+        return Built(whole.node, whole.made, (canvas,))
+
+    def ground(self, steps: int | None = None) -> Built:
+        """The ground after its first steps, or all of them."""
+        told, frame = self.plan.piece.ground, self.plan.page_frame
+        treated = self._treated(told.fill.node(frame), told.treatment[:steps], frame, Nothing())
+        return Built(treated.node, treated.made)
+
+    def beneath(self, item_id: str) -> Built:
+        """What lies beneath a mark or group before it lands; for what is left out, too."""
+        canvas, items = self.ground(), self.plan.piece.stack
+        way = set(self.plan.piece.way_to(item_id))
+        while True:
+            for one in items:
+                if one.id == item_id:
+                    return canvas
+                if one.id in way:
+                    items = one.members
+                    break
+                if not one.left_out:
+                    canvas = self._onto(canvas, self.item(one, canvas.node), one, canvas.node)
+
+    def item(self, item: Mark | Group, beneath: Node, steps: int | None = None) -> Built:
+        """A mark or group after its first steps, or all of them, not yet landed."""
+        bare = self.bare(item, beneath)
+        frame, treatment = self.plan.frame(item), item.treatment[:steps]
+        treated = self._treated(bare.node, treatment, frame, beneath, item.seed)
+        return Built(treated.node, treated.made, (bare,))
+
+    def bare(self, item: Mark | Group, beneath: Node) -> Built:
+        """A mark's art, or a group's members stacked on nothing. Beneath a member: what is beneath
+        its group with the lower members landed on it.
+        """
+        if isinstance(item, Mark):
+            return Built(self.plan.art(item))
+        canvas = Built(Nothing())
+        for member in fired(item.members):
+            shown = self.item(member, beneath)
+            canvas = self._onto(canvas, shown, member, beneath)
+            beneath = self._beneath_next(beneath, shown.node, member)
+        return canvas
+
+    def landed_after(self, item: Mark | Group, steps: int) -> Built:
+        """What lies beneath an item, with it after its first steps. After one more than it has, it
+        has landed its own way; before, it lands as normal.
+        """
+        canvas = self.beneath(item.id)
+        way = OWN if steps > len(item.treatment) else PLAIN
+        return self._onto(canvas, self.item(item, canvas.node, steps), item, canvas.node, way)
+
+    def _onto(self, canvas: Built, shown: Built, item, beneath: Node, way: str = OWN) -> Built:
+        """A canvas with an item landed on it."""
+        landed, sources = self._landed(canvas.node, shown.node, item, beneath, way)
+        return Built(landed, (Made(item.id, landed, sources),), (canvas, shown))
+
+    def _beneath_next(self, beneath: Node, shown: Node, item: Mark | Group) -> Node:
+        return self._landed(beneath, shown, item, beneath, OWN)[0]
+
+    def _landed(
+        self, canvas: Node, node: Node, item: Mark | Group, beneath: Node, way: str
+    ) -> tuple[Landed, Sources]:
+        key = "landed", canvas.key, node.key, item.id, beneath.key, way
+        return self.plan.once(key, lambda: self._landing(canvas, node, item, beneath, way))
+
+    def _landing(self, canvas: Node, node: Node, item, beneath: Node, way: str):
+        landing, frame, plan = _told(item, way).active, self.plan.frame(item), self.plan
+        sources = Sources(
+            input=canvas,
+            beneath=beneath,
+            bare=self._moved_bare(item, beneath) if landing.limits else node,
+            outline=node,
+            frame=frame,
+            whole=plan.whole(node),
+            page_px=plan.piece.size_px,
+            surroundings=plan,
+            twin=lambda other: self.again(other).sources[item.id],
+        )
+        return Landed(canvas, node, landing, frame, landing.planes(sources), plan.linear), sources
+
+    def _moved_bare(self, item: Mark | Group, beneath: Node) -> Node:
+        """An item's bare art, carried along by the moves of its treatment."""
+        bare, frame = self.bare(item, beneath).node, self.plan.frame(item)
+        return self._treated(bare, item.treatment, frame, beneath, item.seed).bare
+
+    def _treated(
+        self,
+        node: Node,
+        treatment: Iterable[Step],
+        frame: Frame,
+        beneath: Node,
+        item_seed: int = 0,
+    ) -> Treated:
+        bare, made = node, []
+        for step in treatment:
+            if step.on and step.landing.strength > 0:
+                key = "step", step.id, node.key, bare.key, beneath.key
+                place = _Place(step, frame, node, bare, beneath, item_seed)
+                one, bare = self.plan.once(key, lambda place=place: self._stepped(place))
+                node = one.node
+                made.append(one)
+        return Treated(node, bare, tuple(made))
+
+    def _stepped(self, at: "_Place") -> tuple[Made, Node]:
+        """(the step, the bare art after it)."""
+        step, plan = at.step, self.plan
+        kind = STEPS.named(step.kind)
+        lies = plan.page_frame if kind.on_ground(step.params) else at.frame
+        sources = self._around(at, lies)
+        planes = kind.planes(step.params, sources)
+        planes = plan.recall.of(step, planes) if plan.recall else planes
+        planes |= step.landing.active.planes(replace(sources, frame=at.frame))
+        node = StepNode(step, lies, at.node, at.beneath, at.item_seed, planes, plan.linear)
+        # what a move carries along does not depend on the colours that it moves
+        bare = Carried(plan.outline(node), at.bare) if node.moves else at.bare
+        return Made(step.id, node, sources), bare
+
+    def _around(self, at: "_Place", frame: Frame) -> Sources:
+        plan, name = self.plan, at.step.id
+        return Sources(
+            input=at.node,
+            beneath=at.beneath,
+            bare=at.bare,
+            outline=plan.outline(at.node),
+            frame=frame,
+            whole=plan.whole(at.node),
+            page_px=plan.piece.size_px,
+            surroundings=plan,
+            twin=lambda other: self.again(other).sources[name],
+            strength=at.step.landing.strength,
+        )
+
+
+@dataclass(frozen=True)
+class _Place:
+    """A step, and where in a treatment it comes."""
+
+    step: Step
+    frame: Frame
+    node: Node
+    bare: Node
+    beneath: Node
+    item_seed: int
+
+
+def _told(item: Mark | Group, way: str) -> Landing:
+    """How an item lands: its own way, its own way as normal, or plainly."""
+    if way == PLAIN:
+        return Landing()
+    return item.landing if way == OWN else item.landing.model_copy(update={"mode": "normal"})
+
+
+def fired(items: tuple) -> list:
+    """Those that are not left out."""
+    return [item for item in items if not item.left_out]

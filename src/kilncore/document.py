@@ -272,7 +272,8 @@ class Piece(Model):
 def _all_of(items) -> Iterator[Mark | Group]:
     for item in items:
         yield item
-        yield from _all_of(getattr(item, "members", ()))
+        if isinstance(item, Group):
+            yield from _all_of(item.members)
 
 
 def _depth(items) -> int:

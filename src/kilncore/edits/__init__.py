@@ -43,6 +43,9 @@ mark is, and stands for MARK wherever one is named. Lists are addressed by the i
 hold. A kind of edit more is a function in one of the modules named below.
 """
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load
 from kilncore.edits import (
     arranging,
@@ -98,14 +101,12 @@ def apply(
     if not isinstance(edits, list) or len(edits) > MAX_EDITS:
         raise KilnError(f"A change must be a list of {MAX_EDITS} edits at most.")
     tree = WorkingCopy(piece)
-    allowed = [
-        max(most, size) for most, size in zip((MAX_ITEMS, MAX_STEPS), _size(piece), strict=True)
-    ]
     for edit in edits:
-        _apply_one(tree, edit, assets, allowed)
-    if any(step.shared for steps in piece.treatments().values() for step in steps):
-        sharing.shared_alike(tree, WorkingCopy(piece))
-    ends = tree.closed()
+        _apply_one(tree, edit, assets, piece)
+    with _fitting(edits):
+        if any(step.get("shared") for part in _touched(tree) for step in part["treatment"]):
+            sharing.shared_alike(tree, WorkingCopy(piece))
+        ends = tree.closed()
     if ends is piece:
         return piece
     changed = load(ends, same_parts=not whole and all(map(_sets_values, edits)))
@@ -128,7 +129,13 @@ def _sets_values(edit: dict) -> bool:
     return edit["op"] == "transform_marks"
 
 
-def _apply_one(tree: WorkingCopy, edit, assets: Assets | None, allowed: list[int]) -> None:
+def _touched(tree: WorkingCopy) -> list:
+    """The parts whose treatments edits have looked into, or made."""
+    parts = [tree, tree["ground"], *items_of(tree)]
+    return [one for one in parts if not isinstance(one, WorkingCopy) or one.is_open("treatment")]
+
+
+def _apply_one(tree: WorkingCopy, edit, assets: Assets | None, piece: Piece) -> None:
     op = edit.get("op") if isinstance(edit, dict) else None
     operation = OPERATIONS.get(op) if isinstance(op, str) else None
     if operation is None:
@@ -136,10 +143,17 @@ def _apply_one(tree: WorkingCopy, edit, assets: Assets | None, allowed: list[int
     given = {key: value for key, value in edit.items() if key != "op"}
     if op == "add_stroke":
         given["assets"] = assets
-    try:
+    with _fitting(edit):
         operation(tree, **given)
         if not _sets_values(edit):
-            _check_size(tree, allowed)
+            _check_size(tree, piece)
+
+
+@contextmanager
+def _fitting(edit) -> Iterator[None]:
+    """Whatever an edit breaks in the tree is said as what it is."""
+    try:
+        yield
     except UNFIT as error:
         raise KilnError(
             "An edit does not fit this piece.", f"{edit!r:.300}: {error}"[:400]
@@ -152,13 +166,11 @@ def _size(piece: Piece) -> tuple[int, int]:
     return len(treatments) - 2, sum(map(len, treatments.values()))
 
 
-def _check_size(tree: WorkingCopy, allowed: list[int]) -> None:
+def _check_size(tree: WorkingCopy, piece: Piece) -> None:
+    """No more than a piece may have, or than it had before."""
+    most = [max(*pair) for pair in zip((MAX_ITEMS, MAX_STEPS), _size(piece), strict=True)]
     parts = items_of(tree)
-    items = len(parts)
-    steps_ = sum(len(part["treatment"]) for part in (tree["ground"], tree, *parts))
-    if items > allowed[0]:
-        raise KilnError(f"A piece may have {allowed[0]} marks and groups at most.")
-    if steps_ > allowed[1]:
-        raise KilnError(
-            f"A piece may have {allowed[1]} steps at most, all its treatments together."
-        )
+    if len(parts) > most[0]:
+        raise KilnError(f"A piece may have {most[0]} marks and groups at most.")
+    if sum(len(part["treatment"]) for part in (tree["ground"], tree, *parts)) > most[1]:
+        raise KilnError(f"A piece may have {most[1]} steps at most, all its treatments together.")

@@ -9,9 +9,8 @@ from pydantic import Field
 
 from kilncore.edits.operation import Keys, operation
 from kilncore.edits.tree import (
-    by_id,
-    items_of,
     layout_of,
+    lineage,
     map_around,
     map_of_what_holds,
     moved_within,
@@ -41,14 +40,15 @@ def transform_marks(
     """
     by = by or [0.0, 0.0]
     if scale == 1 and not turn:
+        kin = lineage(tree)
         for mark in outermost(tree, marks):
-            _move(tree, mark, by)
+            _move(tree, kin, mark, by)
         return
-    layout = layout_of(tree)
+    layout, kin = layout_of(tree), lineage(tree)
     spun = Affine.similarity(about[0] + by[0], about[1] + by[1], scale, math.radians(turn))
     way = spun.of(Affine(1, 0, 0, 1, -about[0], -about[1]))
     for mark in outermost(tree, marks):
-        item = by_id(items_of(tree), mark)
+        item = kin[mark][0]
         if item.get("locked"):
             continue
         around = map_of_what_holds(tree, layout, mark)
@@ -63,10 +63,10 @@ def align(tree: Any, marks: Keys, to: Sides):
     boxes = _boxes(tree, marks)
     width, height = tree["size_px"]
     whole = joint_box(boxes.values()) if len(boxes) > 1 else Upright(0, 0, width, height)
-    across = to in ("left", "middle", "right")
+    across, kin = to in ("left", "middle", "right"), lineage(tree)
     for mark, box in boxes.items():
         by = _line(whole, to) - _line(upright(box), to)
-        _move(tree, mark, (by, 0) if across else (0, by))
+        _move(tree, kin, mark, (by, 0) if across else (0, by))
 
 
 @operation
@@ -80,11 +80,11 @@ def spread(tree: Any, marks: Keys, along: Literal["across", "down"]):
     first, last = boxes[order[0]], boxes[order[-1]]
     inner = sum(getattr(box, high) - getattr(box, low) for box in boxes.values())
     gap = (getattr(last, high) - getattr(first, low) - inner) / (len(order) - 1)
-    here = getattr(first, low)
+    here, kin = getattr(first, low), lineage(tree)
     for mark in order:
         box = boxes[mark]
         by = here - getattr(box, low)
-        _move(tree, mark, (by, 0) if along == "across" else (0, by))
+        _move(tree, kin, mark, (by, 0) if along == "across" else (0, by))
         here += getattr(box, high) - getattr(box, low) + gap
 
 
@@ -104,9 +104,9 @@ def _line(box: Upright, to: str) -> float:
     )
 
 
-def _move(tree: dict, mark: str, by) -> None:
-    item = by_id(items_of(tree), mark)
+def _move(tree: dict, kin: dict, mark: str, by) -> None:
+    item, groups = kin[mark]
     if item.get("locked") or not any(by):
         return
-    by = moved_within(tree, mark, by)
-    shift(tree, item, *map_around(tree, mark).inverse.point(*by))
+    by = moved_within(tree, mark, groups, by)
+    shift(tree, item, *map_around(groups).inverse.point(*by))

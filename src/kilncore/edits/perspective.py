@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from kilncore.edits.arranging import Point
 from kilncore.edits.operation import Key, operation
 from kilncore.edits.tree import by_id, items_of, layout_of
+from kilncore.edits.working_copy import closed
 from kilncore.errors import KilnError
 from kilncore.geometry.affine import Affine
 from kilncore.layout.layout import Layout
@@ -123,7 +124,7 @@ def middle_moved(tree: dict, item: dict, across: float, down: float) -> tuple[fl
         return across, down
     if now["kind"] == "round":
         return _axis_stays(tree, item, across, down)
-    plane = Corners.model_validate(now).plane
+    plane = Corners.model_validate(closed(now, None)).plane
     moved = Projection.chain(
         Affine(1, 0, 0, 1, across, down), plane, Affine(1, 0, 0, 1, -across, -down)
     )
@@ -132,7 +133,7 @@ def middle_moved(tree: dict, item: dict, across: float, down: float) -> tuple[fl
 
 
 def _axis_stays(tree: dict, item: dict, across: float, down: float) -> tuple[float, float]:
-    now = Round.model_validate(item["placement"]["perspective"])
+    now = Round.model_validate(closed(item["placement"]["perspective"], None))
     layout = layout_of(tree)
     placed, height = layout.map(layout.item(item["id"])[0]), layout.size(item["id"])[1]
     lean, tilt = math.radians(now.axis_deg), math.radians(now.tilt_deg)

@@ -58,13 +58,19 @@ def holder_of(tree: dict, item_id: str) -> list:
     raise KilnError(GONE, str(item_id))
 
 
-def groups_around(tree: dict, item_id: str) -> list[dict]:
+def lineage(tree: dict) -> dict[str, tuple[dict, tuple[dict, ...]]]:
+    """Every item, and the groups that it is in, the outermost first, by its id."""
+    kin, waiting = {}, [(item, ()) for item in tree["stack"]]
+    while waiting:
+        item, groups = waiting.pop()
+        kin[item["id"]] = item, groups
+        waiting += [(member, (*groups, item)) for member in item.get("members", ())]
+    return kin
+
+
+def groups_around(tree: dict, item_id: str) -> tuple[dict, ...]:
     """The groups that an item is in, the outermost first."""
-    return [
-        group
-        for group in items_of(tree)
-        if any(item["id"] == item_id for item in _within(group.get("members", [])))
-    ]
+    return lineage(tree).get(item_id, (None, ()))[1]
 
 
 def treatment_of(tree: dict, part: str) -> list:
@@ -158,11 +164,13 @@ def shift(tree: dict, item: dict, dx: float, dy: float) -> None:
         item["placement"][axis] = px(length.in_px(tree["ppi"], tree["size_px"][1]) + by)
 
 
-def moved_within(tree: dict, item_id: str, by: tuple[float, float]) -> tuple[float, float]:
+def moved_within(
+    tree: dict, item_id: str, groups: tuple[dict, ...], by: tuple[float, float]
+) -> tuple[float, float]:
     """How far an item moves, as the group that it is in would lie flat, when it moves so far on the
-    piece.
+    piece. groups : those that it is in.
     """
-    if not any(group["placement"].get("perspective") for group in groups_around(tree, item_id)):
+    if not any(group["placement"].get("perspective") for group in groups):
         return by
     layout = layout_of(tree)
     item, group = layout.item(item_id)
@@ -173,14 +181,14 @@ def moved_within(tree: dict, item_id: str, by: tuple[float, float]) -> tuple[flo
     return float(flat[0] - placed.e), float(flat[1] - placed.f)
 
 
-def map_around(tree: dict, item_id: str) -> Affine:
-    """From what an item's place is counted in to the piece: the maps of the groups around it, their
-    places left out.
+def map_around(groups: tuple[dict, ...]) -> Affine:
+    """From what an item's place is counted in to the piece: the maps of the groups that it is in,
+    their places left out.
     """
-    found = Affine(1, 0, 0, 1, 0, 0)
-    for group in groups_around(tree, item_id):
-        found = found.of(turned_and_scaled(group))
-    return found
+    around = Affine(1, 0, 0, 1, 0, 0)
+    for group in groups:
+        around = around.of(turned_and_scaled(group))
+    return around
 
 
 def map_of_what_holds(tree: dict, layout: Layout, item_id: str) -> Affine:
@@ -191,13 +199,11 @@ def map_of_what_holds(tree: dict, layout: Layout, item_id: str) -> Affine:
 
 def outermost(tree: dict, ids: list[str]) -> list[str]:
     """Those that lie in no other one of them; KilnError if one is not there."""
-    chosen = set(ids)
-    for one in chosen:
-        by_id(items_of(tree), one)
+    chosen, kin = set(ids), lineage(tree)
+    if gone := chosen - kin.keys():
+        raise KilnError(GONE, str(sorted(gone)[0]))
     return [
-        one
-        for one in dict.fromkeys(ids)
-        if not chosen & {group["id"] for group in groups_around(tree, one)}
+        one for one in dict.fromkeys(ids) if not any(group["id"] in chosen for group in kin[one][1])
     ]
 
 

@@ -1,15 +1,15 @@
 """Setting values."""
 
-import copy
 from contextlib import contextmanager
 from typing import Any
 
 from pydantic import ValidationError
 
-from kilncore.artwork import ARTS
+from kilncore.artwork import ARTS, Art
 from kilncore.edits.operation import FIXED, Path, operation
 from kilncore.edits.perspective import as_tall, middle_moved
-from kilncore.edits.tree import at, map_around, shift, turned_and_scaled
+from kilncore.edits.tree import at, groups_around, map_around, shift, turned_and_scaled
+from kilncore.edits.working_copy import closed
 from kilncore.errors import KilnError
 
 
@@ -33,16 +33,21 @@ def same_place(tree: dict, way: list[str]):
         yield
         return
     mark = at(tree, way[: way.index("art")])
-    before = copy.deepcopy(mark["art"])
+    before = closed(mark["art"], None)
     yield
+    after = closed(mark["art"], None)
     try:
-        before, after = (ARTS.settings(one.get("kind"), one) for one in (before, mark["art"]))
+        before, after = (_art(one) for one in (before, after))
     except ValidationError:
         return  # the document as a whole is refused, in words
     across, down = after.frame_shift(before)
     frame = mark.setdefault("frame", {"x": 0.0, "y": 0.0, "unit": 1.0})
     frame["x"], frame["y"] = frame["x"] + across, frame["y"] + down
     _shift_middle(tree, mark, before, after)
+
+
+def _art(told: Any) -> Art:
+    return told if isinstance(told, Art) else ARTS.settings(told.get("kind"), told)
 
 
 def _shift_middle(tree: dict, mark: dict, before, after) -> None:
@@ -52,7 +57,7 @@ def _shift_middle(tree: dict, mark: dict, before, after) -> None:
     page = tree["ppi"], tree["size_px"][1]
     if getattr(before, "text", None) != getattr(after, "text", None):
         as_tall(mark, before.box_px(*page)[1], after.box_px(*page)[1])
-    own, around = turned_and_scaled(mark), map_around(tree, mark["id"])
+    own, around = turned_and_scaled(mark), map_around(groups_around(tree, mark["id"]))
     across, down = own.point(*middle_moved(tree, mark, *after.middle_shift(before, *page)))
     kept = after.kept_shift(before, *page)
     if kept is not None:

@@ -22,7 +22,7 @@ class WorkingCopy(MutableMapping):
 
     def __init__(self, model: BaseModel):
         self._model, self._opened = model, {}
-        self._names = type(model).model_fields  # until there is another, or one less
+        self._names = type(model).__pydantic_fields__  # until there is another, or one less
 
     def __getitem__(self, name: str) -> Any:
         if name not in self._names:
@@ -52,15 +52,21 @@ class WorkingCopy(MutableMapping):
     def __deepcopy__(self, memo: dict) -> dict:
         return plain(self)
 
+    def is_open(self, name: str) -> bool:
+        """Whether edits have looked into a field, or set it."""
+        return name in self._opened
+
     def closed(self) -> Any:
         """The model itself where nothing was changed; else a dict to be read anew, with what was
         not changed within as the models that they are.
         """
         model, names = self._model, self._names
+        same = names is type(model).__pydantic_fields__
+        if same and not self._opened:
+            return model
         ends = {name: closed(one, getattr(model, name, None)) for name, one in self._opened.items()}
-        if names.keys() == type(model).model_fields.keys():
-            if all(end is getattr(model, name) for name, end in ends.items()):
-                return model
+        if same and all(end is getattr(model, name) for name, end in ends.items()):
+            return model
         return {name: ends[name] if name in ends else getattr(model, name) for name in names}
 
 
@@ -82,7 +88,8 @@ def closed(value: Any, before: Any) -> Any:
         return value.closed()
     if isinstance(value, list):
         was = before if isinstance(before, tuple) else ()
-        known = {one.id: one for one in was if hasattr(one, "id")}
+        made = any(isinstance(one, dict) for one in value)
+        known = {one.id: one for one in was if hasattr(one, "id")} if made else {}
         ends = [
             _closed_one(one, was[n] if n < len(was) else None, known) for n, one in enumerate(value)
         ]
@@ -97,6 +104,8 @@ def closed(value: Any, before: Any) -> Any:
 
 def _closed_one(value: Any, before: Any, known: dict) -> Any:
     """One of a list, that may have stood elsewhere in it."""
+    if isinstance(value, WorkingCopy):
+        return value.closed()
     if isinstance(value, dict) and value.get("id") in known:
         before = known[value["id"]]
     return closed(value, before)

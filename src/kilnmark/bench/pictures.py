@@ -257,7 +257,7 @@ def _float(pixels: np.ndarray) -> np.ndarray:
 def point_key(piece: Piece, point: Point, area: Area | None = None) -> str:
     """The key of a strip picture: the same as long as the picture is."""
     region = strip_region(piece, point.part, area)
-    return key_of(plan_of(piece).up_to(point).key, region, STRIP_SIZE, DRAWN_BY)
+    return key_of(plan_of(piece).up_to(point).node.key, region, STRIP_SIZE, DRAWN_BY)
 
 
 def strip_region(piece: Piece, part: str, area: Area | None = None) -> Area:

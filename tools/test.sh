@@ -1,11 +1,11 @@
 #!/usr/bin/env bash
-# Runs the tests from one queue over both processors, each worker with a server and a browser of its
-# own. What is long by nature (random documents, killed servers, scans of 200 megapixels) comes in a
-# last part. Fails if either part fails.
+# Runs the tests from one queue: a worker for each of two processors and one more, since browsers
+# wait; each has a server and a browser of its own. What is long by nature (random documents, killed
+# servers, the demo, scans of 200 megapixels) comes in a last part. Fails if either part fails.
 set -uo pipefail
 cd "$(dirname "$0")/.."
 
-run() { .venv/bin/python -m pytest --numprocesses 2 --dist worksteal "$@"; }
+run() { .venv/bin/python -m pytest --numprocesses 3 --dist worksteal "$@"; }
 
 run -m "not long" "$@"
 most=$?

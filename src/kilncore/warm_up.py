@@ -127,13 +127,15 @@ def _piece(place: TexturePlacement) -> Piece:
     ]
     last = Step(kind="coat", params=_params(STEPS["coat"], "b", place), landing=everything)
     grained = Step(kind="grain", params=STEPS["grain"].settings(size=px(3)))
-    smeared = Step(kind="soften", params=STEPS["soften"].settings(way="along"))
+    smeared = [
+        Step(kind="soften", params=STEPS["soften"].settings(way=way)) for way in ("along", "out")
+    ]
     art = Lettering(text="Kiln", size=px(40))
     mark = Mark(
         id="kiln",
         art=art,
         placement=Placement(x=px(64), y=px(48)),
-        treatment=(*steps, grained, smeared, last),
+        treatment=(*steps, grained, *smeared, last),
     )
     ground = Ground(fill=TextureFill(texture=TextureRef(hash="b" * 64), placement=place))
     return Piece(size_px=(128, 96), ground=ground, stack=(mark,))

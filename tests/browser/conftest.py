@@ -1,6 +1,8 @@
 """The real server in a process of its own, and the real interface in headless Chromium."""
 
+import fcntl
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -14,32 +16,19 @@ from playwright.sync_api import expect
 
 ROOT = Path(__file__).parents[2]
 PATIENCE_MS = 60_000
-expect.set_options(timeout=30_000)  # both halves of the tests share two processors
+expect.set_options(timeout=30_000)  # all workers share two processors
 
 
 class Server:
-    """`kilnmark serve` on a free port, with a data folder that outlives it."""
+    """`kilnmark serve` on a free port, with a data folder that outlives it. piece : in it."""
 
-    def __init__(self, data: Path):
-        self.env = os.environ | {"KILNMARK_DATA": str(data), "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
-        self.env.pop("KILNMARK_STATIC", None)
-        self.env.pop("DJANGO_SETTINGS_MODULE", None)
-        self.piece = self.run("-m", "tests.browser.world").stdout.strip().splitlines()[-1]
+    def __init__(self, data: Path, piece: str):
+        self.env, self.piece = environment(data), piece
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
         self.start()
-
-    def run(self, *arguments):
-        return subprocess.run(
-            [sys.executable, *arguments],
-            env=self.env,
-            cwd=ROOT,
-            check=True,
-            capture_output=True,
-            text=True,
-        )
 
     def start(self):
         command = [sys.executable, "-m", "kilnmark.cli", "serve", "--port", str(self.port)]
@@ -59,9 +48,45 @@ class Server:
         self.process.wait()
 
 
+def environment(data: Path) -> dict[str, str]:
+    """Of processes on that data folder."""
+    env = os.environ | {"KILNMARK_DATA": str(data), "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
+    return {
+        name: value
+        for name, value in env.items()
+        if name not in ("KILNMARK_STATIC", "DJANGO_SETTINGS_MODULE")
+    }
+
+
 @pytest.fixture(scope="session")
-def server(tmp_path_factory):
-    running = Server(tmp_path_factory.mktemp("data"))
+def world(tmp_path_factory) -> tuple[Path, str]:
+    """(a data folder, the id of its piece), made once for all that run beside one another."""
+    base = tmp_path_factory.getbasetemp()
+    base = base.parent if "PYTEST_XDIST_WORKER" in os.environ else base
+    data, piece = base / "world", base / "world.piece"
+    with (base / "world.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not piece.exists():
+            piece.write_text(_made_world(data))
+    return data, piece.read_text()
+
+
+def _made_world(data: Path) -> str:
+    made = subprocess.run(
+        [sys.executable, "-m", "tests.browser.world"],
+        env=environment(data),
+        cwd=ROOT,
+        check=True,
+        capture_output=True,
+        text=True,
+    )
+    return made.stdout.strip().splitlines()[-1]
+
+
+@pytest.fixture(scope="session")
+def server(world, tmp_path_factory):
+    made, piece = world
+    running = Server(shutil.copytree(made, tmp_path_factory.mktemp("data") / "own"), piece)
     yield running
     running.kill()
 

@@ -171,6 +171,7 @@ def test_a_tile_of_another_form_is_refused(store):
         reader.read(node, part)
 
 
+@pytest.mark.long
 def test_as_many_steps_and_marks_as_there_may_be(store, texture):
     """Deep graphs are walked, not fallen into."""
     many = [asked("soften", radius=px(0.3 if n % 2 else 1)) for n in range(60)]
@@ -195,6 +196,7 @@ def test_as_many_steps_and_marks_as_there_may_be(store, texture):
     )
 
 
+@pytest.mark.long
 def test_many_softenings_of_one_word_are_bounded_in_memory(store):
     """The margins of fifty blurs in a row would add up to a picture many times the size of the one
     that is asked for.

@@ -9,6 +9,7 @@ import pytest
 from fuzz.__main__ import one_round
 from fuzz.killing import run
 
+pytestmark = pytest.mark.long
 FEW = 5
 
 

@@ -305,6 +305,7 @@ def test_a_session_that_is_used_does_not_end(signed_in):
     assert Session.objects.get().expire_date.year < 2030  # its end was counted anew from now
 
 
+@pytest.mark.long
 def test_a_small_file_of_many_pixels_is_read_in_bounded_memory(tmp_path):
     """100 kB of grey, 10,000 x 10,000 px, took 1.06 GB; of 16 bits 1.8 GB."""
     code = """

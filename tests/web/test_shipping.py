@@ -78,6 +78,7 @@ def test_text_can_be_read(text, ground):
     assert (light + 0.05) / (dark + 0.05) >= 4.5
 
 
+@pytest.mark.long
 @pytest.mark.django_db
 def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatch):
     """The same pieces and drawings, with textures of 256 px instead of 2048, drawn small."""

@@ -11,6 +11,8 @@ import numpy as np
 from kilncore.compiled.kernels import kernel, subroutine
 
 MOST_PLACES = 96
+BITS = 16
+FINE = 1 << BITS  # parts of a pixel, by which places are told
 MOST_PX = 200.0
 
 
@@ -35,7 +37,24 @@ def smeared(
         raise ValueError("a way is told by numbers")
     if out == 0:
         return _along(np.ascontiguousarray(planes, np.float32), border, *map(float, way))
-    return _outward(np.ascontiguousarray(planes, np.float32), border, *told, *corner)
+    return _outward(np.asarray(planes, np.float32), border, *told, *corner)
+
+
+def _outward(planes: np.ndarray, border: int, *way) -> np.ndarray:
+    """A way of its own through every pixel."""
+    if len(planes) == 1:
+        return _outward_of_one(np.ascontiguousarray(planes[0]), border, *way)[None]
+    smear = np.empty(
+        (len(planes), planes.shape[1] - 2 * border, planes.shape[2] - 2 * border), np.float32
+    )
+    for first in range(0, len(planes), 4):
+        some = planes[first : first + 4]
+        beside = np.zeros((*planes.shape[1:], 4), np.float32)
+        beside[..., : len(some)] = np.moveaxis(some, 0, 2)
+        smear[first : first + 4] = np.moveaxis(_outward_of_four(beside, border, *way), 2, 0)[
+            : len(some)
+        ]
+    return smear
 
 
 @subroutine
@@ -79,26 +98,90 @@ def _along(planes, border, across, down):
     return found
 
 
+@subroutine
+def _way_at(x, y, across, down, out, middle_x, middle_y, most):
+    """(column, row, steps along both, how many places) of the way through a pixel, in 1/65536 px
+    from it: places are told by whole numbers, and none lies farther off than `most` px.
+    """
+    u, v, count = _cut(across + out * (x + 0.5 - middle_x), down + out * (y + 0.5 - middle_y), most)
+    right, below = np.int64(np.rint(u * FINE / count)), np.int64(np.rint(v * FINE / count))
+    column, row = -(right * (count - 1)) // 2, -(below * (count - 1)) // 2
+    bound, ends = np.int64(most * FINE), count - 1
+    farthest = max(abs(column), abs(column + right * ends), abs(row), abs(row + below * ends))
+    if farthest > bound:
+        return np.int64(0), np.int64(0), np.int64(0), np.int64(0), 1
+    return column, row, right, below, count
+
+
+@subroutine
+def _share(place):
+    """Of the next pixel, 0..1."""
+    return np.float32(place & (FINE - 1)) * np.float32(1 / FINE)
+
+
 @kernel
-def _outward(planes, border, across, down, out, middle_x, middle_y, first_x, first_y):
-    """A way of its own through every pixel."""
-    channels, tall, wide = planes.shape
+def _outward_of_one(plane, border, across, down, out, middle_x, middle_y, first_x, first_y):
+    """(h, w) of a plane (H, W): a way of its own through every pixel."""
+    tall, wide = plane.shape
     height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
-    found = np.zeros((channels, height, width), np.float32)
+    smear, flat, one = np.empty((height, width), np.float32), plane.reshape(-1), np.uint64(1)
     for y in range(height):
         for x in range(width):
-            u, v, count = _cut(
-                across + out * (first_x + x + 0.5 - middle_x),
-                down + out * (first_y + y + 0.5 - middle_y),
-                most,
+            column, row, right, below, count = _way_at(
+                first_x + x, first_y + y, across, down, out, middle_x, middle_y, most
             )
+            start, total = (y + border) * wide + x + border, np.float32(0)
+            for _ in range(count):
+                s, r = _share(column), _share(row)
+                at = np.uint64(start + (row >> BITS) * wide + (column >> BITS))
+                under = at + np.uint64(wide)
+                near = flat[at] * (1 - s) + flat[at + one] * s
+                far = flat[under] * (1 - s) + flat[under + one] * s
+                total += near * (1 - r) + far * r
+                column += right
+                row += below
+            smear[y, x] = total * np.float32(1.0 / count)
+    return smear
+
+
+@kernel
+def _outward_of_four(planes, border, across, down, out, middle_x, middle_y, first_x, first_y):
+    """(h, w, 4) of four planes side by side, (H, W, 4): each place is told once for all four."""
+    tall, wide, _ = planes.shape
+    height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
+    smear, flat, line = np.empty((height, width, 4), np.float32), planes.reshape(-1), 4 * wide
+    for y in range(height):
+        for x in range(width):
+            column, row, right, below, count = _way_at(
+                first_x + x, first_y + y, across, down, out, middle_x, middle_y, most
+            )
+            start = (y + border) * line + (x + border) * 4
+            a = b = c = d = np.float32(0)
+            for _ in range(count):
+                s, r = _share(column), _share(row)
+                last = s * r
+                far, beside = r - last, s - last
+                own = np.float32(1) - s - far
+                at = np.uint64(start + (row >> BITS) * line + (column >> BITS) * 4)
+                to = at + np.uint64(line)
+                a += _mixed(flat, at, to, own, beside, far, last)
+                at, to = at + np.uint64(1), to + np.uint64(1)
+                b += _mixed(flat, at, to, own, beside, far, last)
+                at, to = at + np.uint64(1), to + np.uint64(1)
+                c += _mixed(flat, at, to, own, beside, far, last)
+                at, to = at + np.uint64(1), to + np.uint64(1)
+                d += _mixed(flat, at, to, own, beside, far, last)
+                column += right
+                row += below
             share = np.float32(1.0 / count)
-            for n in range(count):
-                i, j, s, r = _place(n, count, u, v, most)
-                left, top = np.uint64(x + border + i), np.uint64(y + border + j)
-                right, below = left + np.uint64(1), top + np.uint64(1)
-                for c in range(channels):
-                    near = planes[c, top, left] * (1 - s) + planes[c, top, right] * s
-                    far = planes[c, below, left] * (1 - s) + planes[c, below, right] * s
-                    found[c, y, x] += share * (near * (1 - r) + far * r)
-    return found
+            smear[y, x, 0], smear[y, x, 1] = a * share, b * share
+            smear[y, x, 2], smear[y, x, 3] = c * share, d * share
+    return smear
+
+
+@subroutine
+def _mixed(flat, at, under, own, beside, far, last):
+    """A value and its neighbours, four apart, right of it, below and both, each by its share."""
+    four = np.uint64(4)
+    upper = own * flat[at] + beside * flat[at + four]
+    return upper + far * flat[under] + last * flat[under + four]

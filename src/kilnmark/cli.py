@@ -24,7 +24,12 @@ def main(arguments: list[str] | None = None) -> int:
     command = commands.add_parser("fire", help="make the full-size file of a piece")
     command.add_argument("piece", help="the piece's document file, or its id")
     command.add_argument("-o", "--output", required=True, type=Path, help="the file to write")
-    command.add_argument("--format", default="png", help="png, jpeg, webp or tiff (default: png)")
+    command.add_argument(
+        "--format", default="png", help="png, png16, jpeg, webp or tiff (default: png)"
+    )
+    command.add_argument(
+        "--content", default="piece", help="piece, or marks: a zip of each alone (default: piece)"
+    )
     command.add_argument("--no-ground", action="store_true", help="leave the ground transparent")
     command.add_argument(
         "--assets",
@@ -66,6 +71,7 @@ def _fire(asked) -> None:
         store,
         with_ground=not asked.no_ground,
         file_format=asked.format,
+        content=asked.content,
     )
     print(
         f"Fired {fired.path}: {fired.width} x {fired.height} px, {fired.nbytes / 1e6:.1f} MB, "

@@ -162,6 +162,7 @@ class Fire(Asked):
     version: Version | None = None
     with_ground: bool = True
     file_format: Annotated[str, StringConstraints(max_length=20)] = "png"
+    content: Annotated[str, StringConstraints(max_length=20)] = "piece"
 
 
 def asked(request, model: type[Asked]):

@@ -5,6 +5,7 @@ import re
 import subprocess
 import sys
 from pathlib import Path
+from zipfile import ZipFile
 
 import numpy as np
 import pytest
@@ -497,8 +498,16 @@ def test_fired_with_and_without_its_ground(bench, tmp_path, server, piece):
     np.testing.assert_array_equal(
         np.asarray(Image.open(tmp_path / "cli.png")), np.asarray(Image.open(tmp_path / "RGB.png"))
     )
+    page.get_by_role("button", name="Fire", exact=True).click()
+    page.get_by_label("Of", exact=True).select_option("marks")
+    expect(page.locator("#fire-dialog").get_by_text("With its ground", exact=True)).to_be_hidden()
+    page.get_by_role("button", name="Make the file").click()
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="Save the zip of PNG files").click()
+    with ZipFile(waiting.value.path()) as together:
+        assert together.namelist() == ["pellwick.png", "cup.png"]
     page.goto("/firings/")
-    expect(page.locator(".firings tbody tr")).to_have_count(2)
+    expect(page.locator(".firings tbody tr")).to_have_count(3)
 
 
 def test_the_keyboard_reaches_everything_and_shows_where_it_is(bench):

@@ -131,7 +131,7 @@ def test_one_module_for_each_kind_and_each_in_the_list(folder, registered, other
 
 def test_all_that_there_is_is_documented():
     text = (ROOT / "docs" / "engine.md").read_text()
-    for kind in [*STEPS, *MAKERS, *FILLS, *LIMITS, *ARTS, *FORMATS, *PREPARES]:
+    for kind in [*STEPS, *MAKERS, *FILLS, *LIMITS, *ARTS, *FORMATS, *CONTENTS, *PREPARES]:
         assert f"`{kind}`" in text, kind
     programs = (ROOT / "docs" / "programs.md").read_text()
     for name in OPERATIONS:

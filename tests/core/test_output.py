@@ -1,6 +1,7 @@
 """Fired files, read back with Pillow, which did not write them."""
 
 import io
+from zipfile import ZipFile
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from kilncore.assets import AssetStore
 from kilncore.errors import KilnError, Superseded
 from kilncore.output.fire import fire
 from kilncore.system.files import write_whole
-from tests.documents import every_step, mark, piece
+from tests.documents import every_step, lettering, mark, piece, px, step
 
 
 def test_a_fired_file_holds_the_rendered_pixels(tmp_path, texture, store):
@@ -165,15 +166,16 @@ def test_a_new_format_is_one_module(tmp_path, store):
 def test_more_to_draw_into_a_file_is_one_module(tmp_path, store):
     from kilncore.engine.plan import Plan
     from kilncore.model.base import Model
-    from kilncore.output.contents.base import CONTENTS, content
+    from kilncore.output.contents.base import CONTENTS, Picture, content
 
     class Settings(Model):
         pass
 
     def register():
         @content("first mark", title="The first mark", settings=Settings)
-        def node(piece, settings):
-            return Plan(piece).art(piece.stack[0])
+        def first(piece, settings):
+            plan = Plan(piece)
+            return [Picture("first", plan.art(piece.stack[0]), plan.page)]
 
     with CONTENTS.with_more(register):
         fire(piece(mark()), tmp_path / "mark.png", store, content="first mark")
@@ -226,6 +228,63 @@ def test_every_format_holds_the_pixels_its_profile_and_its_ppi(tmp_path, store, 
     flat = found[..., :3] * found[..., 3:] + 1 - found[..., 3:]
     away = np.abs(flat - expected)
     assert away.max() < (0.15 if name == "jpeg" else 0.006) and away.mean() < 0.005
+
+
+def test_sixteen_bits_are_the_picture_finer_than_eight_could_be(tmp_path, store):
+    """Read with libvips, as Pillow knows no colours of 16 bits. PNG (W3C): the profile and pHYs are
+    in it.
+    """
+    import pyvips
+
+    fade = {"shape": "straight", "x0": px(0), "y0": px(0), "x1": px(240), "y1": px(0)}
+    words = mark(lettering("OOO", 120), x=120, y=90)
+    words["landing"]["fade"] = fade
+    document = piece(words, size=(240, 180), ppi=150)
+    for with_ground in (True, False):
+        target = tmp_path / f"{with_ground}.png"
+        fire(document, target, store, with_ground=with_ground, file_format="png16")
+        image = pyvips.Image.new_from_file(str(target))
+        assert image.format == "ushort" and image.bands == 3 + (not with_ground)
+        assert image.xres * 25.4 == pytest.approx(150, abs=0.02)
+        assert image.get_typeof("icc-profile-data")
+        pixels = np.asarray(image.numpy(), float) / 65535
+        truth = engine.render(document, assets=store, with_ground=with_ground)
+        alpha = truth[..., 3:]
+        np.testing.assert_allclose(pixels[..., :3] * alpha, truth[..., :3] * alpha, atol=2e-5)
+        assert len(np.unique(np.rint(pixels * 65535) % 257)) > 100  # no eight bits, stretched
+
+
+def test_each_mark_alone_in_a_zip_named_by_the_mark(tmp_path, store, texture):
+    """As large as the mark is, on transparency, treated as in the piece, with nothing beneath; no
+    two files of one name; what is left out is not among them.
+    """
+    worn = [step("wear", texture=texture, black=0.4, white=0.5)]
+    marks = [
+        mark(lettering("TEA", 60), 100, 80, worn),
+        mark(lettering("TEA", 60), 280, 80),
+        {**mark(lettering("GULL", 40), 200, 200), "name": "../Gull & tern"},
+        {**mark(lettering("X", 40), 60, 250), "left_out": True},
+        mark(lettering("FAR", 40), 900, 900),
+    ]
+    document = piece(*marks, size=(400, 300), ppi=144)
+    shares = []
+    fired = fire(document, tmp_path / "set.zip", store, content="marks", progress=shares.append)
+    with ZipFile(fired.path) as together:
+        assert together.namelist() == ["tea.png", "tea-2.png", "gull-tern.png"]
+        found = {name: Image.open(io.BytesIO(together.read(name))) for name in together.namelist()}
+    assert shares == sorted(shares) and shares[-1] == 1.0
+    for image in found.values():
+        assert image.mode == "RGBA" and image.info["dpi"] == pytest.approx((144, 144), abs=0.02)
+    whole = engine.render(document, assets=store, with_ground=False)[..., 3]
+    worn, plain = (np.asarray(found[name])[..., 3] / 255 for name in ("tea.png", "tea-2.png"))
+    assert worn.sum() == pytest.approx(whole[:140, :190].sum(), rel=0.002)
+    assert worn.sum() < 0.95 * plain.sum() and plain.shape[0] < 80 and plain.shape[1] < 150
+    assert {one.name for one in tmp_path.iterdir()} == {"assets", "set.zip"}
+    jpegs = fire(document, tmp_path / "j.zip", store, content="marks", file_format="jpeg")
+    with ZipFile(jpegs.path) as together:
+        assert together.namelist()[0] == "tea.jpg"
+    with pytest.raises(KilnError, match="no mark"):
+        fire(piece(), tmp_path / "none.zip", store, content="marks")
 
 
 def test_a_side_too_long_for_a_format_is_refused_in_words(tmp_path, store, monkeypatch):

@@ -1,7 +1,9 @@
 """Pieces, shelf, makers, firings and the command line."""
 
+import io
 import json
 from datetime import timedelta
+from zipfile import ZipFile
 
 import numpy as np
 import pytest
@@ -325,5 +327,18 @@ def test_a_file_is_fired_as_asked(signed_in, worked, name, suffix, kind, begins)
     assert answer["content-type"] == kind and f".{suffix}" in answer["content-disposition"]
     assert b"".join(answer.streaming_content).startswith(begins)
     url = reverse("fire", args=[worked.pk])
-    refused = signed_in.post(url, {"file_format": "gif"}, "application/json")
-    assert refused.status_code == 422 and "must be one of: png" in refused.json()["message"]
+    for asked, words in (({"file_format": "gif"}, "of: png"), ({"content": "all"}, "of: piece")):
+        refused = signed_in.post(url, asked, "application/json")
+        assert refused.status_code == 422 and words in refused.json()["message"]
+
+
+def test_each_mark_is_fired_alone_in_a_zip(signed_in, worked):
+    firing = fired(signed_in, worked, content="marks")
+    answer = signed_in.get(reverse("firing-file", args=[firing.pk]))
+    assert answer["content-type"] == "application/zip"
+    assert "-marks.zip" in answer["content-disposition"]
+    with ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as together:
+        names = together.namelist()
+    assert names and all(name.endswith(".png") for name in names)
+    told = signed_in.get(reverse("fire", args=[worked.pk])).json()
+    assert told["content"] == "marks" and told["format_title"] == "zip of PNG files"

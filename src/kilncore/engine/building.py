@@ -55,6 +55,13 @@ class Building:
             beneath = painted.node if with_ground else self._beneath_next(beneath, shown.node, item)
         return self._whole_treated(painted, self.plan.piece.treatment, ground.node)
 
+    def fired_alone(self, item: Mark | Group) -> Built:
+        """One item of the finished piece, without its ground and all others."""
+        beneath, ground = self.beneath(item.id).node, self.ground()
+        shown, nothing = self.item(item, beneath), Built(Nothing(), parts=(ground,))
+        painted = self._onto(nothing, shown, item, beneath, AS_NORMAL)
+        return self._whole_treated(painted, self.plan.piece.treatment, ground.node)
+
     def piece_after(self, steps: int) -> Built:
         """All that stands on the piece, after the first steps of the treatment of the whole."""
         ground = canvas = self.ground()

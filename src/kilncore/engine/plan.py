@@ -123,6 +123,15 @@ class Plan(Scene):
             lambda plan: plan.item(item_id),
         )
 
+    def fired_alone(self, item_id: str) -> Built:
+        """A mark or group as it lies in the finished piece, with no other and no ground."""
+        item = self.piece.item(item_id)
+        return self._picture(
+            ("fired alone", item_id),
+            lambda building: building.fired_alone(item),
+            lambda plan: plan.fired_alone(item_id),
+        )
+
     def bare(self, item_id: str) -> Built:
         """A mark's art, or a group's members stacked on nothing."""
         item = self.piece.item(item_id)

@@ -198,8 +198,13 @@ def draw_tiles(
     """Draw tile by tile into a target (see `targets`), from the pool's threads. node : of the
     picture, if it is there.
     """
-    how, wanted = Drawing(**drawing), _wanted(piece, region, scale)
-    node = node or _node(piece, scale, with_ground, point)
+    wanted = _wanted(piece, region, scale)
+    draw_box(node or _node(piece, scale, with_ground, point), wanted, assets, target, **drawing)
+
+
+def draw_box(node: Node, wanted: Box, assets: Assets | None, target, **drawing) -> None:
+    """The same of a box of a node's px."""
+    how = Drawing(**drawing)
     how = replace(how, tile=how.tile or (CROWDED_TILE if _crowded(node) else _shared_out(wanted)))
     reader = _reader(node, wanted, assets, how)
 

@@ -38,6 +38,27 @@ class Bytes:
         return self.out[top : top + box.height, left : left + box.width]
 
 
+class Shorts:
+    """Straight, rounded values of 16 bits: as `Bytes`, with 0 to 65535."""
+
+    def __init__(self, box: Box, channels: int):
+        self.box, self._planes = box, np.empty((channels, box.height, box.width), np.float32)
+
+    def write(self, program: Program, picture: Picture | None) -> None:
+        """Have the program put its picture where it belongs."""
+        here = crop(self._planes, self.box, program.box)
+        if picture is None:
+            here[...] = 0
+        else:
+            program.store(straight_rows(program, picture, len(self._planes)), here)
+
+    @property
+    def out(self) -> np.ndarray:
+        """(H, W, 3 or 4) uint16."""
+        values = np.clip(np.nan_to_num(self._planes), 0, 1) * np.float32(65535)
+        return np.ascontiguousarray(np.moveaxis(np.rint(values), 0, 2).astype(np.uint16))
+
+
 class Planes:
     """(4, H, W) premultiplied float32."""
 

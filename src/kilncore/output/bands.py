@@ -1,4 +1,4 @@
-"""Bytes on their way to a file: rows of tiles, put into a raw file as they are completed."""
+"""Values on their way to a file: rows of tiles, put into a raw file as they are completed."""
 
 import threading
 from collections.abc import Callable
@@ -6,30 +6,27 @@ from collections.abc import Callable
 from kilncore.compiled import allocator
 from kilncore.compiled.program import Program
 from kilncore.engine.render import LARGE_TILE
-from kilncore.engine.targets import Bytes
-from kilncore.geometry.box import Box, scaled, tiles_over
+from kilncore.engine.targets import Bytes, Shorts
+from kilncore.geometry.box import Box, tiles_over
 from kilncore.pixels.picture import Picture
 
 RELEASED_EVERY = 4  # bands
+KINDS = {8: Bytes, 16: Shorts}  # by bits a channel
 
 
 class RawBands:
-    """A target of the engine (see `engine.targets`): (H, W, C) uint8 in a file, band by band, in
-    any order.
+    """A target of the engine (see `engine.targets`): (H, W, C) uint8 or uint16 of a box in a file,
+    band by band, in any order.
 
-    file : open for writing bytes. progress : called with 0..1.
+    file : open for writing bytes. bits : 8 or 16. progress : called with 0..1.
     """
 
-    def __init__(
-        self, file, width: int, height: int, channels: int, progress: Callable[[float], None]
-    ):
-        self.file, self.width, self.height, self.channels = file, width, height, channels
+    def __init__(self, file, box: Box, channels: int, bits: int, progress: Callable[[float], None]):
+        self.file, self.box, self.channels, self.kind = file, box, channels, KINDS[bits]
+        self.row_bytes = box.width * channels * bits // 8
         self.progress, self.lock = progress, threading.Lock()
-        page = scaled(0, 0, width, height, 1.0)
-        self.total, self.across = (
-            len(tiles_over(page, LARGE_TILE)),
-            len(tiles_over(Box(0, 0, width, 1), LARGE_TILE)),
-        )
+        self.total = len(tiles_over(box, LARGE_TILE))
+        self.across = len(tiles_over(Box(box.left, 0, box.right, 1), LARGE_TILE))
         self.open, self.missing, self.finished = {}, {}, 0
 
     def write(self, program: Program, picture: Picture | None) -> None:
@@ -37,12 +34,13 @@ class RawBands:
         number = program.box.top // LARGE_TILE[1]
         with self.lock:
             if number not in self.open:
-                top = number * LARGE_TILE[1]
-                self.open[number] = Bytes(
-                    Box(0, top, self.width, min(top + LARGE_TILE[1], self.height)), self.channels
-                )
+                self.open[number] = self.kind(self._band(number), self.channels)
                 self.missing[number] = self.across
         self.open[number].write(program, picture)
+
+    def _band(self, number: int) -> Box:
+        top, tall = number * LARGE_TILE[1], LARGE_TILE[1]
+        return Box(self.box.left, top, self.box.right, top + tall).intersection(self.box)
 
     def done(self, box: Box) -> None:
         """A tile has been drawn: its band is written when it was the last one missing."""
@@ -53,7 +51,8 @@ class RawBands:
             self.missing[number] -= 1
             if self.missing[number]:
                 return
-            self.file.seek(number * LARGE_TILE[1] * self.width * self.channels)
-            self.file.write(self.open.pop(number).out.data)
+            band = self.open.pop(number)
+            self.file.seek((band.box.top - self.box.top) * self.row_bytes)
+            self.file.write(band.out.data)
         if number % RELEASED_EVERY == RELEASED_EVERY - 1:
             allocator.release_freed()  # what lies freed between what is held would add up

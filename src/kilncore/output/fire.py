@@ -6,19 +6,20 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from zipfile import ZIP_STORED, ZipFile
 
 import pyvips
 
 from kilncore.compiled import allocator
 from kilncore.document import Piece
 from kilncore.engine import pool
-from kilncore.engine.render import LARGE_TILE, channels, draw_tiles
+from kilncore.engine.render import LARGE_TILE, channels, draw_box
 from kilncore.errors import KilnError, Superseded
 from kilncore.graph.protocols import Assets
 from kilncore.model.base import Model
 from kilncore.model.units import MM_PER_INCH
 from kilncore.output.bands import RawBands
-from kilncore.output.contents import CONTENTS
+from kilncore.output.contents import CONTENTS, Picture
 from kilncore.output.formats import FORMATS, Format
 from kilncore.pixels import vips  # noqa: F401  it settles how libvips works
 from kilncore.system.cache import ByteCache
@@ -26,6 +27,7 @@ from kilncore.system.files import scratch_file, written_whole
 
 FIRING_CACHE = 96 * 2**20
 DRAWING_SHARE = 0.6  # of the time that a firing takes
+VALUES, SPACES = {8: "uchar", 16: "ushort"}, {8: "srgb", 16: "rgb16"}  # by bits a channel
 NO_ROOM = "The file could not be written. Is the disk full?"
 
 
@@ -52,7 +54,7 @@ def fire(
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Fired:
-    """Make the file. The target appears only when it is complete.
+    """Make the file, or a zip of several. The target appears only when it is complete.
 
     file_format, settings : one of FORMATS, and what is set of it. content : one of CONTENTS.
     progress : called with 0..1, from other threads. cancelled : asked again and again; Superseded
@@ -62,76 +64,91 @@ def fire(
     begun, target = time.monotonic(), Path(target)
     target.parent.mkdir(parents=True, exist_ok=True)
     asked = {"with_ground": with_ground} if "with_ground" in drawn.settings.model_fields else {}
-    node = drawn.node(piece, drawn.settings.model_validate(asked))
+    pictures = drawn.pictures(piece, drawn.settings.model_validate(asked))
+    set_of = written.settings.model_validate(settings or {})
+    firing = _Firing(piece.ppi, assets, written, set_of, progress, cancelled, len(pictures))
     try:
-        with scratch_file(target.parent) as raw:
-            count = _draw(
-                piece, node, raw, assets, lambda share: progress(share * DRAWING_SHARE), cancelled
-            )
-            _pack(
-                piece,
-                Path(raw.name),
-                count,
-                target,
-                written,
-                written.settings.model_validate(settings or {}),
-                progress,
-                cancelled,
-            )
+        with written_whole(target) as file:
+            if drawn.several:
+                _zip(firing, pictures, file)
+            else:
+                firing.make(pictures[0], Path(file.name))
     finally:
         allocator.release_freed()
     return Fired(target, *piece.size_px, target.stat().st_size, time.monotonic() - begun)
 
 
-def _draw(piece: Piece, node, raw, assets, progress, cancelled) -> int:
-    """Draw into the raw file; how many channels there are."""
-    count = channels(node, assets)
-    bands = RawBands(raw, *piece.size_px, count, progress)
-    # a cache of its own: a firing passes each tile once and must not push out what the benches look
-    # at
-    draw_tiles(
-        piece,
-        None,
-        1.0,
-        assets,
-        bands,
-        node=node,
-        cache=ByteCache(FIRING_CACHE),
-        seen=None,
-        tile=LARGE_TILE,
-        cancelled=cancelled,
-        patience=pool.FIRING,
-    )
-    raw.flush()
-    return count
+def _zip(firing: "_Firing", pictures: list[Picture], file) -> None:
+    """A file of each; they are packed already, so that the zip only holds them."""
+    suffix = firing.written.suffix
+    with ZipFile(file, "w", ZIP_STORED) as together:
+        for number, picture in enumerate(pictures):
+            with scratch_file(Path(file.name).parent) as one:
+                firing.make(picture, Path(one.name), number)
+                together.write(one.name, f"{picture.name}.{suffix}")
 
 
-def _pack(
-    piece: Piece,
-    raw: Path,
-    count: int,
-    target: Path,
-    written: Format,
-    settings: Model,
-    progress,
-    cancelled,
-) -> None:
-    image = pyvips.Image.rawload(str(raw), *piece.size_px, count, access="sequential")
-    per_mm = piece.ppi / MM_PER_INCH
-    image = image.copy(interpretation="srgb", xres=per_mm, yres=per_mm)
-    image.set_progress(True)
+@dataclass(frozen=True)
+class _Firing:
+    """How the pictures of a firing are made. settings : of the format. count : of pictures."""
 
-    def told(image: pyvips.Image, state) -> None:
-        progress(DRAWING_SHARE + (1 - DRAWING_SHARE) * state.percent / 100)
-        if cancelled():
-            image.set_kill(True)
+    ppi: float
+    assets: Assets | None
+    written: Format
+    settings: Model
+    progress: Callable[[float], None]
+    cancelled: Callable[[], bool]
+    count: int
 
-    image.signal_connect("eval", told)
-    with written_whole(target) as file:
+    def make(self, picture: Picture, target: Path, number: int = 0) -> None:
+        """One file. number : among several."""
+
+        def progress(share: float) -> None:
+            self.progress((number + share) / self.count)
+
+        with scratch_file(target.parent) as raw:
+            count = self._draw(picture, raw, lambda share: progress(share * DRAWING_SHARE))
+            self._pack(self._image(picture, raw.name, count), target, progress)
+
+    def _draw(self, picture: Picture, raw, progress) -> int:
+        """Draw into the raw file; how many channels there are."""
+        count = channels(picture.node, self.assets)
+        bands = RawBands(raw, picture.box, count, self.written.bits, progress)
+        # a cache of its own: a firing passes each tile once and must not push out what the benches
+        # look at
+        draw_box(
+            picture.node,
+            picture.box,
+            self.assets,
+            bands,
+            cache=ByteCache(FIRING_CACHE),
+            seen=None,
+            tile=LARGE_TILE,
+            cancelled=self.cancelled,
+            patience=pool.FIRING,
+        )
+        raw.flush()
+        return count
+
+    def _image(self, picture: Picture, raw: str, count: int) -> pyvips.Image:
+        size, bits = (picture.box.width, picture.box.height), self.written.bits
+        image = pyvips.Image.rawload(raw, *size, count, access="sequential", format=VALUES[bits])
+        per_mm = self.ppi / MM_PER_INCH
+        return image.copy(interpretation=SPACES[bits], xres=per_mm, yres=per_mm)
+
+    def _pack(self, image: pyvips.Image, target: Path, progress) -> None:
+        image.set_progress(True)
+
+        def told(image: pyvips.Image, state) -> None:
+            progress(DRAWING_SHARE + (1 - DRAWING_SHARE) * state.percent / 100)
+            if self.cancelled():
+                image.set_kill(True)
+
+        image.signal_connect("eval", told)
         try:
-            written.write(image, Path(file.name), settings)
+            self.written.write(image, target, self.settings)
         except pyvips.Error:
-            if cancelled():
+            if self.cancelled():
                 raise Superseded from None
             raise KilnError(NO_ROOM) from None
-    progress(1.0)  # libvips does not always tell the last per cent
+        progress(1.0)  # libvips does not always tell the last per cent

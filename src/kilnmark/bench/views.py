@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore import edits
 from kilncore.document import dump
 from kilncore.model.files import FontHash, TextureHash
+from kilncore.output.contents import CONTENTS
 from kilncore.output.formats import FORMATS
 from kilncore.warm_up import READY
 from kilnmark import door
@@ -43,6 +44,7 @@ def bench(request, piece_id):
             "warm": READY.is_set(),
             "first": last_known(piece.head),
             "formats": FORMATS.values(),
+            "contents": CONTENTS.values(),
             "has_recipes": request.user.recipes.here().exists(),
         },
     )

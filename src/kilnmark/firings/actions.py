@@ -3,6 +3,7 @@
 from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
+from kilncore.output.contents import CONTENTS
 from kilncore.output.fire import fire
 from kilncore.output.formats import FORMATS
 from kilnmark.firings.models import Firing
@@ -19,11 +20,13 @@ def ask(
     document: Document | None = None,
     title: str = "",
     file_format: str = "png",
+    content: str = "piece",
 ) -> Firing:
     """Put the piece as it stands in line for the kiln; or one of its other states, under a title of
-    its own. file_format : of FORMATS; KilnError for another.
+    its own. file_format : of FORMATS; content : of CONTENTS; KilnError for another.
     """
     FORMATS.named(file_format)
+    CONTENTS.named(content)
     if piece.owner.firings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
         raise KilnError(
             f"{MOST_WAITING} firings are waiting already. Let some of them finish first."
@@ -35,6 +38,7 @@ def ask(
         of_direction=document is not None,
         with_ground=with_ground,
         file_format=file_format,
+        content=content,
         document=dump(document or piece.document),
     )
 
@@ -56,6 +60,7 @@ def run(firing: Firing) -> None:
             assets(),
             with_ground=firing.with_ground,
             file_format=firing.file_format,
+            content=firing.content,
             progress=progress,
             cancelled=cancelled,
         )

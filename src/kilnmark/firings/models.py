@@ -5,9 +5,12 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from kilncore.output.contents import CONTENTS
 from kilncore.output.formats import FORMATS
 from kilnmark import jobs
 from kilnmark.pieces.models import Piece
+
+ZIP = "zip"
 
 
 class Firing(jobs.Job):
@@ -23,6 +26,7 @@ class Firing(jobs.Job):
     with_ground = models.BooleanField(default=True)
     of_direction = models.BooleanField(default=False)
     file_format = models.CharField(max_length=20, default="png")
+    content = models.CharField(max_length=20, default="piece")
     seconds = models.FloatField(null=True)
     bytes = models.PositiveBigIntegerField(null=True)
 
@@ -31,7 +35,7 @@ class Firing(jobs.Job):
 
     @property
     def path(self):
-        return settings.DATA / "fired" / f"{self.id}.{self.format.suffix}"
+        return settings.DATA / "fired" / f"{self.id}.{self.suffix}"
 
     @property
     def format(self):
@@ -39,6 +43,27 @@ class Firing(jobs.Job):
         return FORMATS.named(self.file_format)
 
     @property
+    def fires(self):
+        """Of CONTENTS, what is in it."""
+        return CONTENTS.named(self.content)
+
+    @property
+    def suffix(self) -> str:
+        return ZIP if self.fires.several else self.format.suffix
+
+    @property
+    def media_type(self) -> str:
+        return f"application/{ZIP}" if self.fires.several else self.format.media_type
+
+    @property
+    def file_title(self) -> str:
+        """What the file is, for people."""
+        return f"zip of {self.format.title} files" if self.fires.several else self.format.title
+
+    @property
     def file_name(self) -> str:
         safe = "".join(c if c.isalnum() else "-" for c in self.title.lower()).strip("-") or "piece"
-        return f"{safe}{'' if self.with_ground else '-no-ground'}.{self.format.suffix}"
+        whole = "" if self.with_ground else "-no-ground"
+        return (
+            f"{safe}-{self.content}.{ZIP}" if self.fires.several else f"{safe}{whole}.{self.suffix}"
+        )

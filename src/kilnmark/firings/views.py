@@ -25,7 +25,9 @@ def ask(request, piece_id):
     asked = door.asked(request, door.Fire)
     if asked.version not in (None, piece.version):
         return stale()
-    firing = actions.ask(piece, asked.with_ground, file_format=asked.file_format)
+    firing = actions.ask(
+        piece, asked.with_ground, file_format=asked.file_format, content=asked.content
+    )
     kiln.wake()
     return JsonResponse(_status(firing), status=201)
 
@@ -40,6 +42,7 @@ def _last(piece: Piece) -> dict:
         "current": current,
         "with_ground": firing.with_ground,
         "file_format": firing.file_format,
+        "content": firing.content,
     }
 
 
@@ -62,7 +65,7 @@ def file(request, firing_id):
         firing.path.open("rb"),
         as_attachment=True,
         filename=firing.file_name,
-        content_type=firing.format.media_type,
+        content_type=firing.media_type,
     )
 
 
@@ -79,5 +82,5 @@ def _status(firing: Firing) -> dict:
         "seconds": firing.seconds,
         "bytes": firing.bytes,
         "message": firing.message,
-        "format_title": firing.format.title,
+        "format_title": firing.file_title,
     }

@@ -3,7 +3,7 @@
 from kilncore.document import Piece
 from kilncore.engine.plan import Plan
 from kilncore.model.base import Model
-from kilncore.output.contents.base import content
+from kilncore.output.contents.base import Picture, content
 
 
 class PieceSettings(Model):
@@ -12,7 +12,8 @@ class PieceSettings(Model):
     with_ground: bool = True
 
 
-@content("piece", title="The piece", settings=PieceSettings)
-def piece_node(piece: Piece, settings: PieceSettings):
+@content("piece", title="The piece", sentence="One file of the whole page.", settings=PieceSettings)
+def whole_piece(piece: Piece, settings: PieceSettings) -> list[Picture]:
     """The last node of the piece."""
-    return Plan(piece).finished(settings.with_ground).node
+    plan = Plan(piece)
+    return [Picture(piece.title, plan.finished(settings.with_ground).node, plan.page)]

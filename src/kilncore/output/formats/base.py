@@ -1,7 +1,7 @@
 """What an output format is, and how one is added.
 
-A format is one module: a settings model and a function (image, target, settings, ppi) that writes
-an image of libvips to a path. The image comes from a raw file of bands, so that none is ever whole
+A format is one module: a settings model and a function (image, target, settings) that writes an
+image of libvips to a path. The image comes from a raw file of bands, so that none is ever whole
 in memory. Register it with `@output_format(...)` and name the module in `formats/__init__.py`.
 """
 
@@ -15,7 +15,8 @@ from kilncore.model.registry import Registry
 @dataclass(frozen=True)
 class Format:
     """name : by which it is asked for. title, sentence : as it is offered. suffix : of its files.
-    media_type : as it is sent. write : (image, path, settings).
+    media_type : as it is sent. bits : a channel, 8 or 16, of the image that it is given. write :
+    (image, path, settings).
     """
 
     name: str
@@ -25,6 +26,7 @@ class Format:
     settings: type[Model]
     write: Callable
     sentence: str = ""
+    bits: int = 8
 
 
 FORMATS = Registry("a format")

@@ -9,7 +9,7 @@ const UNDER_WAY = ["waiting", "running"];
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("fireDialog", () => ({
-    ppi: "", size: "", title: "file", telling: "", progress: 0, stage: "idle", file: "", id: null,
+    ppi: "", size: "", title: "file", telling: "", progress: 0, stage: "idle", file: "", id: null, content: "piece",
 
     init() {
       context.openFire = () => this.open();
@@ -22,6 +22,7 @@ document.addEventListener("alpine:init", () => {
     get canStop() { return UNDER_WAY.includes(this.stage); },
     get canSave() { return this.stage === "done"; },
     get watched() { return this.stage !== "idle"; },
+    get isWhole() { return this.content === "piece"; },
     get format() { return this.$root.querySelector("[data-fire-format]"); },
     get saveWords() { return `Save the ${this.title}`; },
     get withGround() { return this.$root.querySelector("[name=with-ground]:checked").value === "yes"; },
@@ -32,7 +33,7 @@ document.addEventListener("alpine:init", () => {
       if (UNDER_WAY.includes(this.stage)) return;
       this.idle();
       const { ok, data } = await getJson(this.$root.dataset.fire);
-      if (ok && data.id && this.stage === "idle" && (UNDER_WAY.includes(data.stage) || (data.current && data.with_ground === this.withGround && data.file_format === this.format.value))) this.follow(data);
+      if (ok && data.id && this.stage === "idle" && (UNDER_WAY.includes(data.stage) || (data.current && data.with_ground === this.withGround && data.file_format === this.format.value && data.content === this.content))) this.follow(data);
     },
 
     // As large as the piece is now.
@@ -54,7 +55,7 @@ document.addEventListener("alpine:init", () => {
       Object.assign(this, { stage: "waiting", telling: "Waiting for what you changed to be saved" });
       this.$nextTick(() => this.$root.querySelector("[data-fire-stop]").focus());
       if (!(await session.settled())) return void this.fail("What you changed still waits to be saved. Make the file when it is.");
-      const answer = await post(this.$root.dataset.fire, { with_ground: this.withGround, file_format: this.format.value, version: session.version });
+      const answer = await post(this.$root.dataset.fire, { with_ground: this.withGround, file_format: this.format.value, content: this.content, version: session.version });
       if (!answer.ok) {
         if (answer.data?.reason === "stale") session.renew();
         return void this.fail(answer.message);

@@ -5,8 +5,8 @@ from collections.abc import Callable
 
 from kilncore.compiled import allocator
 from kilncore.compiled.program import Program
-from kilncore.engine.render import LARGE_TILE
 from kilncore.engine.targets import Bytes, Shorts
+from kilncore.engine.tiling import LARGE_TILE
 from kilncore.geometry.box import Box, tiles_over
 from kilncore.pixels.picture import Picture
 

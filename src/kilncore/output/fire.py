@@ -13,7 +13,8 @@ import pyvips
 from kilncore.compiled import allocator
 from kilncore.document import Piece
 from kilncore.engine import pool
-from kilncore.engine.render import LARGE_TILE, channels, draw_box
+from kilncore.engine.render import channels
+from kilncore.engine.tiling import LARGE_TILE, draw_box
 from kilncore.errors import KilnError, Superseded
 from kilncore.graph.protocols import Assets
 from kilncore.model.base import Model

@@ -17,9 +17,9 @@ from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
-from kilncore.steps.wear_settings import Points
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.svg.sanitising import sanitise
+from kilncore.wear.settings import Points
 
 MOST_PIXELS = 1_500_000  # of a piece, so that ten minutes draw hundreds
 SVGS = (

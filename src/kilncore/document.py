@@ -51,14 +51,13 @@ def new_seed() -> int:
 
 
 class Step(Model):
-    """One step of a treatment. kind : one of STEPS, whose settings `params` are. rev : of the kind,
-    when it was made. shared : a name that steps of several parts have in common, whose settings and
-    seed are changed together; '' of one by itself.
+    """One step of a treatment. kind : one of STEPS, whose settings `params` are. shared : a name
+    that steps of several parts have in common, whose settings and seed are changed together; '' of
+    one by itself.
     """
 
     id: Id = Field(default_factory=new_id)
     kind: str
-    rev: int = 1
     on: bool = True
     params: SerializeAsAny[Model]
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
@@ -70,7 +69,9 @@ class Step(Model):
     def _params_of_kind(cls, data: Any):
         if not isinstance(data, dict):
             return data
-        return {**data, "params": STEPS.settings(data.get("kind"), data.get("params", {}))}
+        # a number that steps were once given, and that nothing was ever read from
+        told = {name: value for name, value in data.items() if name != "rev"}
+        return {**told, "params": STEPS.settings(data.get("kind"), data.get("params", {}))}
 
     @model_validator(mode="after")
     def _strength_allowed(self):

@@ -6,8 +6,8 @@ import pytest
 from kilncore import engine
 from kilncore.edits import apply
 from kilncore.engine.recall import Recall
-from kilncore.planes.wear_tones import WearTones
 from kilncore.system.cache import ByteCache
+from kilncore.wear.tones import WearTones
 from tests.documents import lettering, mark, piece, px, step
 
 

@@ -43,11 +43,9 @@ __all__ = [
 ]
 
 # Full fastmath lets the vector loop and its remainder differ, so that a pixel would depend on its
-# tile. Flags by which
-# the compiler may suppose that there are no infinities and nothing that is not a number would take
-# away the very checks
-# that see to it: min(max(least, value), most) is `least` for a value that is not a number, in this
-# order and no other.
+# tile. Flags by which the compiler may suppose that there are no infinities, and nothing that is
+# not a number, would take away the very checks that see to it: min(max(least, value), most) is
+# `least` for a value that is not a number, in this order and no other.
 FASTMATH = {"nsz", "contract"}
 
 kernel = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy")

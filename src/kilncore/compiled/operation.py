@@ -3,10 +3,13 @@
 An operation is a loop over `n` pixels of float32 registers, which it is given by their addresses.
 Its arguments are, in this order and as far as its table entry says that it has them:
 
-    out                 the register that it makes a, b, c, d          the registers that it reads
-    descriptor          eight int64 that say where in memory its values lie, or other whole numbers
-    that it needs x0, y               where the stretch begins within the program's box numbers
-    float32 constants n                   how many pixels
+    out           the register that it makes
+    a, b, c, d    the registers that it reads
+    descriptor    eight int64 that say where in memory its values lie, or other whole numbers that
+                  it needs
+    x0, y         where the stretch begins within the program's box
+    numbers       float32 constants
+    n             how many pixels
 
 `@operation` puts it into OPERATIONS. From that table the interpreter's dispatcher is made
 (`interpreter`), and programs are checked against it (`program`): nothing else has to be told of a

@@ -11,7 +11,7 @@ Key = Annotated[str, StringConstraints(max_length=60)]
 Path = Annotated[list[Key], Field(min_length=1, max_length=24)]
 Place = Annotated[int, Field(ge=-1000, le=1000)]
 Keys = Annotated[list[Key], Field(max_length=MAX_ITEMS)]
-FIXED = {"format", "id", "kind", "seed", "rev"}
+FIXED = {"format", "id", "kind", "seed"}
 OPERATIONS: dict[str, Callable] = {}
 UNFIT = (
     TypeError,

@@ -3,11 +3,11 @@
 Drawing a step anew costs about as much as storing its tile, so a treatment runs through without
 storing anything but:
 
-- what more than one node reads, or it would be drawn once for each; - what is read from afar (a
-wide blur, or several narrow ones in a row), or every tile would draw much of its neighbours; -
-where a change begins: a node that an earlier picture had, read by one that it had not. While a
-control moves, that
-  is the picture just before the step that it belongs to.
+- what more than one node reads, or it would be drawn once for each;
+- what is read from afar (a wide blur, or several narrow ones in a row), or every tile would draw
+  much of its neighbours;
+- where a change begins: a node that an earlier picture had, read by one that it had not. While a
+  control moves, that is the picture just before the step that it belongs to.
 """
 
 import threading
@@ -20,15 +20,12 @@ from kilncore.geometry.box import Box
 from kilncore.system.hardware import MEMORY
 
 FAR_PX = 64
-RUN_PX, RUN_STEPS = (
-    192,
-    6,
-)  # of steps in a row that look around themselves, between one that is kept and the next
+# of steps in a row that look around themselves, between one that is kept and the next
+RUN_PX, RUN_STEPS = 192, 6
 ROUNDED_PX = 64  # so that a margin which grows a little still finds its tiles
 REMEMBERED = 20_000
-DEEP_PX = (
-    1000  # of margin around a picture: then what is read from afar is drawn whole, level by level
-)
+# of margin around a picture: then what is read from afar is drawn whole, level by level
+DEEP_PX = 1000
 HELD_AT_MOST = MEMORY // 6
 
 

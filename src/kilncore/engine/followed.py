@@ -18,10 +18,10 @@ from kilncore.engine.view import StepView
 from kilncore.engine.wholes import prepare
 from kilncore.errors import KilnError
 from kilncore.geometry.box import Box, tiles_over
+from kilncore.geometry.windows import windows
 from kilncore.graph.protocols import Assets
 from kilncore.measure.folds import first_folds
 from kilncore.model.units import px_to_mm
-from kilncore.planes.wear_tones import windows
 from kilncore.steps.base import Move
 from kilncore.system.opencv import cv2
 

@@ -15,8 +15,8 @@ from kilncore.model.units import px
 from kilncore.pixels.reduce import resized
 from kilncore.planes.mark_shape import Shape
 from kilncore.solve.placing import Found, best, folded
-from kilncore.steps.wear import shape_of
-from kilncore.steps.wear_settings import WearSettings
+from kilncore.wear.read import shape_of
+from kilncore.wear.settings import WearSettings
 
 CELLS, MOST_POINTS = 512, 120_000
 TURNS, FLIPS = (0, 45, 90, 135, 180, 225, 270, 315), (False, True)

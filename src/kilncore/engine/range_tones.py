@@ -16,12 +16,12 @@ from kilncore.engine.weights import read
 from kilncore.engine.wholes import prepare
 from kilncore.errors import KilnError
 from kilncore.geometry.box import Box, pixel_at
+from kilncore.geometry.windows import windows
 from kilncore.graph.node import Node, Nothing
 from kilncore.graph.protocols import Assets
 from kilncore.graph.sources import Sources
 from kilncore.landing import Landing
 from kilncore.landing.model import READS
-from kilncore.planes.wear_tones import windows
 
 BINS = 256
 OWN, INPUT, BENEATH = "own", "input", "beneath"

@@ -9,8 +9,8 @@ from kilncore.graph.protocols import Assets
 from kilncore.model.units import format_number
 from kilncore.prep.cut_tones import FARTHEST_PX
 from kilncore.steps import STEPS
-from kilncore.steps.wear import points_of
-from kilncore.steps.wear_settings import WearSettings
+from kilncore.wear.asked import points_of
+from kilncore.wear.settings import WearSettings
 
 MISSED = 0.005
 LEAST_GROWN_PX = 0.05

@@ -49,8 +49,6 @@ class StepNode(Node):
             key_of(
                 "step",
                 kind.kind,
-                kind.rev,
-                step.rev,
                 step.params,
                 self.frame,
                 self.input.key,

@@ -1,5 +1,5 @@
-"""Maps from one plane to another: moved, turned, scaled. They compose; a perspective can be one
-later.
+"""Maps from one plane to another: moved, turned, scaled, mirrored. They compose. Perspectives are
+in `kilncore/perspective`.
 """
 
 import math

@@ -1,17 +1,21 @@
 """Nodes of a graph. Each is immutable and has
 
-    key          a hash over all that its pixels depend on extent       the box beyond which it is
-    transparent, or 0 tint         the one straight colour of a picture that has no other; otherwise
-    None sources      the nodes that it reads, each with the margin around a pixel that it needs
-    wholes       the nodes whose value is worked out before it is drawn (see `plane.WholeValue`)
-    cheap        it is drawn faster than it could be stored drawn_from   the nodes from whose
-    formats its own follows, and pixel_format(assets, *formats)   its own: which registers its
-    pictures have (see `kilncore.pixels.pixel_format`) onto         the node whose picture it writes
-    on, pixel by pixel, in the same program; None if there is none on_grid      it is only ever
-    drawn in whole tiles of the fixed grid, and always kept within       a node that it reads pixel
-    by pixel and beyond which it has nothing; None if there is none write(reader, program, box)
-    its picture, as registers; None if there is nothing. Only `box` of the program's box can have
-    any
+    key             a hash over all that its pixels depend on
+    extent          the box beyond which it is transparent, or 0
+    tint            the one straight colour of a picture that has no other; otherwise None
+    sources         the nodes that it reads, each with the margin around a pixel that it needs
+    wholes          the nodes whose value is worked out before it is drawn (see `plane.WholeValue`)
+    cheap           it is drawn faster than it could be stored
+    drawn_from      the nodes from whose formats its own follows
+    pixel_format    (assets, *formats) -> its own: which registers its pictures have
+                    (see `kilncore.pixels.pixel_format`)
+    onto            the node whose picture it writes on, pixel by pixel, in the same program; None
+                    if there is none
+    on_grid         it is only ever drawn in whole tiles of the fixed grid, and always kept
+    within          a node that it reads pixel by pixel and beyond which it has nothing; None if
+                    there is none
+    write           (reader, program, box) -> its picture, as registers; None if there is nothing.
+                    Only `box` of the program's box can have any
 
 A picture's format follows from the node alone, never from the box: the way there and back again
 would round.

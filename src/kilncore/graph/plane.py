@@ -4,11 +4,11 @@ A plane is a node of one number a pixel: coverage, a distance, a weight. It stan
 as pictures, and is keyed and kept like them. There are four sorts, and each plane is a module in
 `kilncore/planes/` with a class of one of them:
 
-    Plane        written as a register, pixel by pixel ArrayPlane   worked out as an array of any
-    box TilePlane    worked out as an array of whole tiles of the fixed grid, and stored compactly:
-    for what is not the same to
-                 the bit in any box, because its method looks around
-    WholePlane   worked out once over a whole item, stored compactly
+    Plane         written as a register, pixel by pixel
+    ArrayPlane    worked out as an array of any box
+    TilePlane     worked out as an array of whole tiles of the fixed grid, and stored compactly: for
+                  what is not the same to the bit in any box, because its method looks around
+    WholePlane    worked out once over a whole item, stored compactly
 
 A whole-item value (`WholeValue`: a mean, a share, a whole plane) is worked out before anything that
 needs it is drawn, and held as long as the picture is drawn. It depends on the item's whole treated
@@ -19,12 +19,12 @@ import numpy as np
 
 from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import Box, tiles_over
+from kilncore.geometry.windows import GRID
 from kilncore.graph.node import Node
 from kilncore.graph.protocols import Assets, NodeReader
 from kilncore.pixels.pixel_format import PLANE, PlaneFormat
 from kilncore.pixels.reduce import block_mean
 
-GRID = (640, 400)  # px: of the tiles in which whole items are read
 # of an extent; larger ones are worked out at a quarter of their size, or a sixteenth
 WHOLE_PIXELS = 64_000_000
 

@@ -15,9 +15,10 @@ FAINT = 1e-6  # of alpha: less is nothing
 @dataclass(frozen=True)
 class Picture:
     """colour : red, green and blue, straight unless `premultiplied`. alpha : None if it is 1
-    everywhere. tint : the one straight colour of a picture that has no other. firm : in a draft,
-    how solid the finished picture is where there is any of it, 0..1; None if that is no more than
-    alpha says."""
+    everywhere. tint : the one straight colour of a picture that has no other. solidity : in a
+    draft, how solid the finished picture is where there is any of it, 0..1; None if that is no more
+    than alpha says.
+    """
 
     program: Program
     colour: tuple[Register, Register, Register]

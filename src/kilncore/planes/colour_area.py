@@ -2,8 +2,8 @@
 are shared.
 
 An edge pixel between two colours has neither. It is taken apart into the neighbours that are
-nearest to the colour and farthest from kilncore.graph.protocols import NodeReader from it: as much
-of it as is the first counts as the first does, the rest as the second. So what is inside and what
+nearest to the colour and farthest from it: as much of it as is the first counts as the first does,
+the rest as the second. So what is inside and what
 is outside add up to 1, and an area and its counterpart meet without a rim.
 """
 

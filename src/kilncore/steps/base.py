@@ -1,16 +1,17 @@
 """What a step is, and how one is added.
 
 A step is one module: a frozen settings model, and a function that takes those and a view of the
-picture and returns one of, or a tuple of,
+picture and returns one of these, or a tuple of them:
 
-    Paint(picture, kept_to_art)   a picture to lay over, landed with a blend mode: (4, H, W)
-    premultiplied, or opaque
-                                  (3, H, W) colour or (1, H, W) grey; arrays of the box, or as many
-                                  registers
-    Cover(shown)                  an (H, W) array, a register or a mask, 0..1: 0 takes the picture
-    away Remake(picture)               a new picture in its place: registers, or an array of as many
-    planes as the input or four Move(dx, dy)                  (H, W) shifts in output px: out(x) =
-    in(x + dx); the first of a tuple, if it is in one
+    Paint(picture, kept_to_art)    a picture to lay over, landed with a blend mode: (4, H, W)
+                                   premultiplied, (3, H, W) opaque colour or (1, H, W) opaque grey;
+                                   arrays of the box, or as many registers
+    Cover(shown)                   an (H, W) array, a register or a mask, 0..1: 0 takes the picture
+                                   away
+    Remake(picture)                a new picture in its place: registers, or an array of as many
+                                   planes as the input has, or of four
+    Move(dx, dy)                   (H, W) shifts in output px: out(x) = in(x + dx); the first of a
+                                   tuple, if it is in one
 
 Registers are the quick way: what is asked of the view as registers, and worked on by arithmetic,
 runs together with all that comes before and after it, without ever being an array
@@ -125,7 +126,6 @@ class StepKind:
     settings: type[Model]
     run: Callable
     summary: Callable[[Model], str]
-    rev: int = 1
     reads_beneath: bool = False
     offered_for: tuple[str, ...] = ("mark", "ground", "piece")
     changes: frozenset[str] | set[str] | None = None

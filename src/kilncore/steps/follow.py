@@ -98,7 +98,6 @@ def _reach(settings, frame) -> int:
     reach=_reach,
     shift=_shift,
     planes=_planes,
-    rev=2,
 )
 def follow(settings: FollowSettings, view: View):
     """A shift by the relief of the map, or by its slopes."""

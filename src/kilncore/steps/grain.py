@@ -56,7 +56,6 @@ ADDED = "linear-light"  # b + 2 s - 1: what is laid adds to the tones, and so do
         {"surface": surface_under(sources, settings.place)} if settings.match else {}
     ),
     own_mode=lambda settings: settings.match,
-    rev=2,
     landing=Landing(mode="overlay", strength=1.0),
 )
 def grain(settings: GrainSettings, view: View):

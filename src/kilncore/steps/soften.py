@@ -68,7 +68,6 @@ def _planes(settings, sources) -> dict:
     states=states,
     reach=_reach,
     planes=_planes,
-    rev=2,
 )
 def soften(settings: SoftenSettings, view: View):
     """The picture, softened."""

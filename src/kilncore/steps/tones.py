@@ -165,7 +165,6 @@ def as_measured(settings: TonesSettings, surface: Surface | None) -> TonesSettin
     planes=lambda settings, sources: (
         {"surface": surface_under(sources, settings.place)} if settings.match else {}
     ),
-    rev=2,
 )
 def tones(settings: TonesSettings, view: View):
     """Every colour through the curve and the matrix; alpha stays."""

@@ -20,7 +20,7 @@ from kilncore.landing import Landing
 from kilncore.layout.layout import ItemBox, Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
-from kilncore.steps.wear_settings import POINTS, TONED
+from kilncore.wear.settings import POINTS, TONED
 from kilnmark.bench.holds import Holds, holders
 from kilnmark.bench.laid import laid_of
 from kilnmark.bench.placed import readings_of

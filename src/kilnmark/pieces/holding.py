@@ -5,7 +5,7 @@ again; touching a setting of their step solves them anew.
 from kilncore.document import Piece, Step
 from kilncore.engine.solved import solved_wear
 from kilncore.errors import KilnError
-from kilncore.steps.wear_settings import WearSettings
+from kilncore.wear.settings import WearSettings
 from kilnmark.storage import assets
 
 COLOURS = {"colour", "recolour", "one_colour", "name"}  # of art: its outline stays

@@ -42,7 +42,7 @@ function put(overlay, wanted) {
 
 // A style that is set by its attribute would breach the policy.
 function become(element, fresh) {
-  for (const { name } of [...element.attributes]) if (name !== "style" && !fresh.hasAttribute(name)) element.removeAttribute(name);
+  for (const { name } of Array.from(element.attributes)) if (name !== "style" && !fresh.hasAttribute(name)) element.removeAttribute(name);
   for (const { name, value } of fresh.attributes) if (name !== "style" && element.getAttribute(name) !== value) element.setAttribute(name, value);
   element.style.cssText = fresh.style.cssText;
   return element;

@@ -26,7 +26,7 @@ document.addEventListener("alpine:init", () => {
         const text = String(words(one));
         Object.assign(button, { type: "button", className: "toggle", textContent: text.startsWith("url") ? "gradient" : text });
         button.setAttribute("aria-pressed", String(shown(one)));
-        if (/^#/.test(text)) button.style.borderLeftColor = text;
+        if (text.startsWith("#")) button.style.borderLeftColor = text;
         button.addEventListener("click", () => this.turn(name, all, all.filter((other) => (other === one ? !shown(one) : shown(other)))));
         return button;
       }));

@@ -26,7 +26,7 @@ document.addEventListener("alpine:init", () => {
     list() {
       this.part("list").replaceChildren(...this.patches.map((_, n) => {
         const item = document.createElement("li");
-        item.append(`Patch ${n + 1}`, this.button("another", `Patch ${n + 1}: fill from another place`, () => this.another(n)), this.button("remove", `Remove patch ${n + 1}`, () => this.put(this.patches.filter((_, other) => other !== n), "Patch removed")));
+        item.append(`Patch ${n + 1}`, this.button("another", `Patch ${n + 1}: fill from another place`, () => this.another(n)), this.button("remove", `Remove patch ${n + 1}`, () => this.put(this.patches.filter((patch) => patch !== this.patches[n]), "Patch removed")));
         return item;
       }));
     },

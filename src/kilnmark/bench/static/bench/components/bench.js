@@ -196,7 +196,7 @@ document.addEventListener("alpine:init", () => {
     heard({ reload, added, refused, elsewhere }) {
       this.show();
       if (!refused && !elsewhere) this.clearTrouble();
-      const { session, page, choice } = context;
+      const { session, choice } = context;
       this.resized();
       if (!added) this.marks = session.document.stack.length;
       context.several = context.several.filter((id) => session.mark(id));

@@ -4,7 +4,7 @@ import { context } from "../context.js";
 
 function* limitsOf({ landing }) { yield* landing.limits; }
 
-function* allLimits({ ground, stack, treatment }) {
+function* allLimits({ ground, treatment }) {
   const parts = [ground, { treatment }, ...context.session.items];
   for (const part of parts) {
     if (part.landing) yield* limitsOf(part);

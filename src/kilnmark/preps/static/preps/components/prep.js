@@ -292,7 +292,7 @@ document.addEventListener("alpine:init", () => {
       const nearest = setting.values.reduce((best, value) => (Math.abs(value - now) < Math.abs(best - now) ? value : best), setting.values[0]);
       list.replaceChildren(...setting.values.map((value) => this.nineCard(setting, value, value === nearest)));
       list.querySelector("[aria-pressed=true]")?.focus();
-      for (const button of [...list.children]) {
+      for (const button of Array.from(list.children)) {
         const edits = [...this.session.unsaved, { op: "set", path: setting.path, value: Number(button.dataset.value) }];
         const answer = await picture(this.url("picture"), { edits, width: 300, height: 168, way: this.way, x: this.x, y: this.y });
         if (!button.isConnected) return;

@@ -4,49 +4,28 @@ floor, are solved from.
 Drafts read it on full-size windows from all over the item, since averaged pixels have other tones.
 """
 
-import math
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from kilncore.compiled.program import Program
-from kilncore.geometry.box import Box, tiles_over
+from kilncore.geometry.box import Box
+from kilncore.geometry.windows import windows
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
-from kilncore.graph.plane import GRID, Plane, WholeValue
+from kilncore.graph.plane import Plane, WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
 from kilncore.planes.mark_shape import MarkShape
-from kilncore.planes.sparing import Sparing
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.solve.tones import BINS, WIDEST, Tones
 from kilncore.textures.registers import texture_registers
+from kilncore.wear.sparing import Sparing
 
-WINDOW_PX, SAMPLED_PIXELS, LARGE_PX = 72, 500_000, 288
+LARGE_PX = 288
 SOON_READ = 1_000_000  # px that are read whole as soon as all windows, each with its own overhead
 MOST_PIXELS, ENOUGH_PIXELS = 20_000_000, 6_000_000  # of what is read whole; of more, so many
-
-
-def windows(whole: Box, enough: int = SAMPLED_PIXELS, side: int = WINDOW_PX) -> list[Box]:
-    """Windows spread evenly over a box, in which there are enough pixels to tell tones by; all of a
-    small one, in rows of windows.
-    """
-    pixels = whole.width * whole.height
-    apart = math.sqrt(max(pixels / enough, 1)) * side
-    across, down = (max(1, round(n / apart)) for n in (whole.width, whole.height))
-    if pixels <= enough:
-        return [
-            tile.moved(whole.left, whole.top).intersection(whole)
-            for tile in tiles_over(whole.moved(-whole.left, -whole.top), GRID)
-        ]
-    found, half = [], side // 2
-    for row in range(down):
-        for column in range(across):
-            left = whole.left + round((column + 0.5) * whole.width / across)
-            top = whole.top + round((row + 0.5) * whole.height / down)
-            found.append(Box(left - half, top - half, left + half, top + half).intersection(whole))
-    return [one for one in found if not one.empty]
 
 
 @dataclass(frozen=True)

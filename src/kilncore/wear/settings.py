@@ -7,13 +7,13 @@ from pydantic import Field, model_validator
 
 from kilncore.model.base import Model
 from kilncore.model.region import Region
+from kilncore.model.setting import setting
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, format_number, px
 from kilncore.pixels.colour import HexColour
 from kilncore.pixels.colour_words import colour_words
 from kilncore.prep.cut_tones import cut, parted_within
 from kilncore.prep.texture_ref import TextureRef
-from kilncore.steps.base import setting
 
 POINTS, READABLE = "Black and white", "Kept readable"
 UNDER, LIES = "Undercoat", "Texture's place"

@@ -17,9 +17,9 @@ from kilncore.graph.plane import WholeValue, enlarged
 from kilncore.graph.protocols import NodeReader
 from kilncore.measure.strokes_left import across, ends
 from kilncore.planes.mark_shape import MarkShape, Shape
-from kilncore.planes.wear_tones import Masked, WearTones
 from kilncore.system.opencv import cv2
 from kilncore.textures.masks import mask_registers
+from kilncore.wear.tones import Masked, WearTones
 
 MARGIN_PX = 0.75  # of the shape's own: its middles lie on its pixels
 LEAST_DEPTH = 0.8

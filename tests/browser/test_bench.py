@@ -54,7 +54,9 @@ def add_step(bench, title):
 def test_pieces_are_pictures_and_open(page, server):
     page.goto("/pieces/")
     card = page.locator(".piece-card", has_text="Untitled").first
-    until(page, "[...document.images].every(i => i.complete && i.naturalWidth > 100)")
+    in_sight = "[...document.images].filter(i => i.getBoundingClientRect().top < innerHeight)"
+    until(page, f"{in_sight}.every(i => i.complete && i.naturalWidth > 100)")
+    assert page.evaluate(f"{in_sight}.length") > 0
     card.get_by_role("link").click()
     expect(page.locator("#strip .frame").first).to_be_visible()
 
@@ -505,7 +507,7 @@ def test_fired_with_and_without_its_ground(bench, tmp_path, server, piece):
     with page.expect_download() as waiting:
         page.get_by_role("link", name="Save the zip of PNG files").click()
     with ZipFile(waiting.value.path()) as together:
-        assert together.namelist() == ["pellwick.png", "cup.png"]
+        assert together.namelist() == ["pellwick.png", "mark.png"]
     page.goto("/firings/")
     expect(page.locator(".firings tbody tr")).to_have_count(3)
 

@@ -25,15 +25,14 @@ def test_a_slow_draft_comes_at_half_its_resolution_and_lies_where_the_exact_one_
     bench.page.wait_for_timeout(
         400
     )  # nothing may be on its way: a newer picture would put the coarse one off
-    until(bench.page, f"!{STAGE}.sending && !{STAGE}.wanted")
+    until(bench.page, f"!{STAGE}.pictures.running && !{STAGE}.pictures.wanted")
     sharp, place = bench.picture(), bench.page.locator("#picture").bounding_box()
     sizes = bench.page.evaluate(f"""async () => {{
         const stage = {STAGE};
         stage.slow = true;
         clearTimeout(stage.timer);
         stage.told = null; // as if it were not exact
-        stage.wanted = "draft";
-        await stage.send();
+        await stage.want("draft");
         return [stage.canvas.width, stage.canvas.height];
     }}""")
     assert sizes[0] == pytest.approx(sharp.shape[1] / 2, abs=1) and sizes[1] == pytest.approx(

@@ -208,7 +208,7 @@ def test_it_goes_on_after_the_server_was_killed(page, server):
     server.kill()
     try:
         page.locator(".stage-acts [role=switch]").click()
-        expect(page.locator(".saved")).to_contain_text("waiting to be saved")
+        expect(page.locator(".saved")).to_contain_text("waits to be saved")
     finally:
         server.start()
     prep.settle()

@@ -161,12 +161,24 @@ def test_every_public_definition_of_the_core_says_what_it_is(path):
     assert [node.name for node in public(tree) if not ast.get_docstring(node)] == []
 
 
-def test_lines_wrap_and_no_builtin_is_shadowed():
-    """ruff holds it: 100 columns, names of one's own, imports in order."""
-    done = subprocess.run(
-        [sys.executable, "-m", "ruff", "check", "."], cwd=ROOT, capture_output=True, text=True
-    )
-    assert done.returncode == 0, done.stdout
+BIN = Path(sys.executable).parent
+
+
+@pytest.mark.parametrize(
+    "command",
+    [
+        [sys.executable, "-m", "ruff", "check", "."],  # names of one's own, imports in order
+        [sys.executable, "-m", "ruff", "format", "--check", "."],
+        [BIN / "oxlint", "src"],
+        [BIN / "oxfmt", "--check", "src/**/*.js", "src/**/*.css"],  # a declaration on each line
+        [sys.executable, "-m", "tools.wrap_templates", "--check"],  # an attribute on each line
+    ],
+    ids=lambda command: " ".join(Path(word).name for word in command),
+)
+def test_what_the_formatters_and_linters_hold(command):
+    """All within 100 columns where that is possible; nothing unused, nothing shadowed."""
+    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+    assert done.returncode == 0, done.stdout + done.stderr
 
 
 def test_a_new_step_is_one_module():

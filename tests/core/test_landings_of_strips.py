@@ -5,10 +5,11 @@ holds back.
 import numpy as np
 import pytest
 
-from kilncore import engine
+from kilncore import edits, engine
 from kilncore.engine import plans
 from kilncore.engine.held_back import held_back
-from kilncore.engine.plan import Point
+from kilncore.engine.plan import Plan, Point
+from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece, px, step
 
 
@@ -31,6 +32,36 @@ def test_what_is_held_back_is_that_of_the_piece_after_pictures_of_the_strip(stor
     inside = area > 0.99
     assert np.ptp(before[inside]) > 0.3
     assert np.array_equal(before, after)
+
+
+def test_every_picture_of_a_piece_knows_the_full_size_of_all_that_it_is_built_of(store, texture):
+    """Aims beneath the mark, in a group and on the ground, in drafts: each is solved at full size,
+    whichever picture is built first.
+    """
+    worn = [step("wear", texture=texture, aim=True, share=0.3, least_part=0.2)]
+    words = [
+        {**mark(lettering(text, 80), 200, 100, worn), "id": text.lower()}
+        for text in ("GULL", "TERN", "SKUA")
+    ]
+    words[2]["landing"]["limits"] = [{"kind": "colour", "colour": "#c03020"}]
+    document = piece(*words, size=(400, 200), treatment=worn)
+    document = edits.apply(document, [{"op": "group", "marks": ["gull", "tern"]}])
+    group = document.stack[0].id
+    points = [Point(part, n) for part in (group, "tern", "skua") for n in range(3)]
+    points += [Point("piece", 0), Point("piece", 1)]
+    pictures = [lambda plan, point=point: plan.up_to(point) for point in points]
+    for way in (Plan.item, Plan.bare, Plan.alone, Plan.beneath, Plan.fired_alone):
+        pictures += [lambda plan, way=way, part=part: way(plan, part) for part in (group, "skua")]
+    pictures += [lambda plan: plan.finished(False), Plan.finished]
+    for picture in pictures:
+        built = picture(Plan(document, 0.4))
+        for one in built.sources.values():
+            assert one.full_size().frame.scale == 1 and one.measured().frame.scale <= 0.4
+    strip = [(document, Point("skua", n)) for n in range(3)]
+    first = engine.together(strip, None, 0.4, store, ByteCache())
+    for (_, point), shown in zip(strip, first, strict=True):
+        alone = engine.pixels(document, None, 0.4, store, point=point, cache=ByteCache())
+        assert np.array_equal(alone, shown)
 
 
 def test_a_mark_that_is_left_out_is_shown_in_the_strip_with_its_aim_solved(store, texture):

@@ -57,9 +57,10 @@ class Building:
 
     def fired_alone(self, item: Mark | Group) -> Built:
         """One item of the finished piece, without its ground and all others."""
-        beneath, ground = self.beneath(item.id).node, self.ground()
-        shown, nothing = self.item(item, beneath), Built(Nothing(), parts=(ground,))
-        painted = self._onto(nothing, shown, item, beneath, AS_NORMAL)
+        beneath, ground = self.beneath(item.id), self.ground()
+        nothing = Built(Nothing(), parts=(beneath, ground))
+        shown = self.item(item, beneath.node)
+        painted = self._onto(nothing, shown, item, beneath.node, AS_NORMAL)
         return self._whole_treated(painted, self.plan.piece.treatment, ground.node)
 
     def piece_after(self, steps: int) -> Built:
@@ -92,6 +93,18 @@ class Building:
                     break
                 if not one.left_out:
                     canvas = self._onto(canvas, self.item(one, canvas.node), one, canvas.node)
+
+    def in_place(self, item: Mark | Group) -> Built:
+        """A mark or group, treated, over what lies beneath it, not yet landed."""
+        beneath = self.beneath(item.id)
+        shown = self.item(item, beneath.node)
+        return Built(shown.node, parts=(beneath, shown))
+
+    def bare_in_place(self, item: Mark | Group) -> Built:
+        """The same, bare."""
+        beneath = self.beneath(item.id)
+        bare = self.bare(item, beneath.node)
+        return Built(bare.node, parts=(beneath, bare))
 
     def item(self, item: Mark | Group, beneath: Node, steps: int | None = None) -> Built:
         """A mark or group after its first steps, or all of them, not yet landed."""

@@ -94,8 +94,7 @@ class Plan(Scene):
         item = self.piece.item(point.part)
         if point.steps or not point.on_stock:
             return building.landed_after(item, point.steps)
-        bare = building.bare(item, building.beneath(item.id).node)
-        stock = ColourNode(BARE_STOCK)
+        bare, stock = building.bare_in_place(item), ColourNode(BARE_STOCK)
         return Built(Landed(stock, bare.node, Landing(), self.frame(item)), parts=(bare,))
 
     def ground(self, steps: int | None = None) -> Built:
@@ -119,7 +118,7 @@ class Plan(Scene):
         item = self.piece.item(item_id)
         return self._picture(
             ("item", item_id),
-            lambda building: building.item(item, building.beneath(item_id).node),
+            lambda building: building.in_place(item),
             lambda plan: plan.item(item_id),
         )
 
@@ -137,7 +136,7 @@ class Plan(Scene):
         item = self.piece.item(item_id)
         return self._picture(
             ("bare", item_id),
-            lambda building: building.bare(item, building.beneath(item_id).node),
+            lambda building: building.bare_in_place(item),
             lambda plan: plan.bare(item_id),
         )
 

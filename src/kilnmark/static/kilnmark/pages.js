@@ -26,7 +26,9 @@ function fromFile(form) {
   input.addEventListener("change", () => input.files.length && form.requestSubmit());
   form.addEventListener("submit", () => coming(input.files[0]?.name ?? "the file"));
   const brings = (event) => event.dataTransfer.types.includes("Files");
-  document.addEventListener("dragover", (event) => { if (brings(event)) event.preventDefault(); });
+  document.addEventListener("dragover", (event) => {
+    if (brings(event)) event.preventDefault();
+  });
   document.addEventListener("drop", (event) => {
     if (!brings(event)) return;
     event.preventDefault();
@@ -37,7 +39,10 @@ function fromFile(form) {
 
 // It takes a while, of a large file: the page says that it is on its way.
 function coming(name) {
-  const told = Object.assign(document.createElement("p"), { className: "notice coming-one", textContent: `Bringing in “${name}” ` });
+  const told = Object.assign(document.createElement("p"), {
+    className: "notice coming-one",
+    textContent: `Bringing in “${name}” `,
+  });
   told.setAttribute("role", "status");
   told.append(document.createElement("progress"));
   document.querySelector("main").prepend(told);
@@ -47,7 +52,8 @@ function drawSheet(preset) {
   const ratio = preset.dataset.width / preset.dataset.height;
   const [w, h] = ratio > 1 ? [100, 100 / ratio] : [100 * ratio, 100];
   const sheet = document.createElementNS("http://www.w3.org/2000/svg", "rect");
-  for (const [name, value] of Object.entries({ x: -w / 2, y: -h / 2, width: w, height: h })) sheet.setAttribute(name, value);
+  for (const [name, value] of Object.entries({ x: -w / 2, y: -h / 2, width: w, height: h }))
+    sheet.setAttribute(name, value);
   preset.querySelector("[data-sheet]").append(sheet);
 }
 
@@ -79,7 +85,9 @@ function makerPage(form) {
 
 // Textures that are being made: how far they are, and the page anew when one is done.
 async function watchMaking(item) {
-  const response = await fetch(item.dataset.making, { headers: { Accept: "application/json" } }).catch(() => null);
+  const response = await fetch(item.dataset.making, {
+    headers: { Accept: "application/json" },
+  }).catch(() => null);
   if (response?.ok && response.headers.get("content-type")?.includes("json")) {
     const { progress, words, ended } = await response.json();
     if (ended) return void window.location.reload();
@@ -100,12 +108,19 @@ const SOON_MS = 400;
 function cards(images) {
   const note = document.querySelector("[data-warming]");
   const there = (image) => image.complete && image.naturalWidth > 0;
-  const tell = () => { if (note) note.hidden = images.every((image) => there(image) || image.getBoundingClientRect().top > window.innerHeight); };
+  const tell = () => {
+    if (note)
+      note.hidden = images.every(
+        (image) => there(image) || image.getBoundingClientRect().top > window.innerHeight,
+      );
+  };
   const again = (image) => {
     image.dataset.tries = Number(image.dataset.tries ?? 0) + 1;
     if (image.dataset.tries > 90) return;
     image.dataset.from ??= image.src;
-    setTimeout(() => { image.src = `${image.dataset.from}?${image.dataset.tries}`; }, 1500);
+    setTimeout(() => {
+      image.src = `${image.dataset.from}?${image.dataset.tries}`;
+    }, 1500);
   };
   for (const image of images) {
     image.addEventListener("error", () => again(image));

@@ -25,7 +25,11 @@ export function unitOf(part) {
 
 export function treatmentOf(part) {
   const { document } = context.session;
-  return { ground: document.ground.treatment, piece: document.treatment }[part] ?? context.session.mark(part)?.treatment ?? [];
+  return (
+    { ground: document.ground.treatment, piece: document.treatment }[part] ??
+    context.session.mark(part)?.treatment ??
+    []
+  );
 }
 
 // Say something to whoever listens, anywhere on the page.

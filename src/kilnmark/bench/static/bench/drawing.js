@@ -45,7 +45,11 @@ function drag(stage, overlay, shape, acts) {
       event.stopPropagation();
       end(event.key === "Enter" ? acts.middle() : null);
     };
-    const heard = [["pointerdown", press], ["pointermove", move], ["pointerup", release]];
+    const heard = [
+      ["pointerdown", press],
+      ["pointermove", move],
+      ["pointerup", release],
+    ];
     element.classList.add("picking");
     for (const [name, act] of heard) element.addEventListener(name, act, true);
     document.addEventListener("keydown", keyed, true);
@@ -58,15 +62,24 @@ export function drawFrame(stage, overlay) {
   const { view } = stage;
   let from = [0, 0];
   return drag(stage, overlay, frame, {
-    begin(at) { from = at; },
+    begin(at) {
+      from = at;
+    },
     move(to) {
-      const size = { x: Math.min(from[0], to[0]), y: Math.min(from[1], to[1]), width: Math.abs(to[0] - from[0]), height: Math.abs(to[1] - from[1]) };
+      const size = {
+        x: Math.min(from[0], to[0]),
+        y: Math.min(from[1], to[1]),
+        width: Math.abs(to[0] - from[0]),
+        height: Math.abs(to[1] - from[1]),
+      };
       for (const [name, value] of Object.entries(size)) frame.setAttribute(name, value);
     },
     end(to) {
       const [a, b] = [view.toPiece(...from), view.toPiece(...to)];
       const [width, height] = [Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1])];
-      return width * view.zoom < LEAST || height * view.zoom < LEAST ? null : { x: (a[0] + b[0]) / 2, y: (a[1] + b[1]) / 2, width, height };
+      return width * view.zoom < LEAST || height * view.zoom < LEAST
+        ? null
+        : { x: (a[0] + b[0]) / 2, y: (a[1] + b[1]) / 2, width, height };
     },
     middle() {
       const [width, height] = view.size;
@@ -86,16 +99,26 @@ export function drawOutline(stage, overlay) {
   return drag(stage, overlay, line, {
     begin: add,
     move: add,
-    end: () => boxed(simplified(points, CLOSE).map((at) => stage.view.toPiece(...at)), stage.view.zoom),
+    end: () =>
+      boxed(
+        simplified(points, CLOSE).map((at) => stage.view.toPiece(...at)),
+        stage.view.zoom,
+      ),
     middle: () => null,
   });
 }
 
 function boxed(points, zoom) {
-  const [low, high] = [Math.min, Math.max].map((most) => [0, 1].map((axis) => most(...points.map((point) => point[axis]))));
+  const [low, high] = [Math.min, Math.max].map((most) =>
+    [0, 1].map((axis) => most(...points.map((point) => point[axis]))),
+  );
   const [width, height] = [0, 1].map((axis) => high[axis] - low[axis]);
   if (points.length < 3 || width * zoom < LEAST || height * zoom < LEAST) return null;
-  const outline = [points.map(([x, y]) => [(x - low[0]) / width, (y - low[1]) / height].map((one) => Math.round(one * 1e5) / 1e5))];
+  const outline = [
+    points.map(([x, y]) =>
+      [(x - low[0]) / width, (y - low[1]) / height].map((one) => Math.round(one * 1e5) / 1e5),
+    ),
+  ];
   return { x: (low[0] + high[0]) / 2, y: (low[1] + high[1]) / 2, width, height, outline };
 }
 
@@ -107,7 +130,10 @@ function simplified(points, close) {
   const most = Math.max(...far);
   if (most <= close) return [a, b];
   const at = far.indexOf(most);
-  return [...simplified(points.slice(0, at + 1), close).slice(0, -1), ...simplified(points.slice(at), close)];
+  return [
+    ...simplified(points.slice(0, at + 1), close).slice(0, -1),
+    ...simplified(points.slice(at), close),
+  ];
 }
 
 function away([x, y], [x0, y0], [x1, y1]) {

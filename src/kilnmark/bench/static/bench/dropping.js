@@ -14,14 +14,17 @@ export function dropping({ session, stage }) {
     event.dataTransfer.dropEffect = "copy";
     sign.hidden = false;
   });
-  document.addEventListener("dragleave", (event) => { if (!event.relatedTarget) sign.hidden = true; });
+  document.addEventListener("dragleave", (event) => {
+    if (!event.relatedTarget) sign.hidden = true;
+  });
   document.addEventListener("drop", (event) => {
     sign.hidden = true;
     if (!brings(event.dataTransfer)) return;
     event.preventDefault();
     const files = [...event.dataTransfer.files]; // gone after the first wait
     if (!files.length) return;
-    if (event.target.closest(".tab[data-part='ground']")) return void session.bringIn(files, { as: "ground" });
+    if (event.target.closest(".tab[data-part='ground']"))
+      return void session.bringIn(files, { as: "ground" });
     const onStage = stage.element.contains(event.target) && files.length === 1;
     session.bringIn(files, onStage ? placeOf(stage, event) : {});
   });

@@ -3,6 +3,7 @@
 
 import { picture } from "./api.js";
 import { context } from "./context.js";
+import { NewestWins, fill } from "./live_picture.js";
 
 const BENCH = Math.random().toString(36).slice(2);
 const LINGERS_MS = 1400; // after a control came to rest
@@ -10,19 +11,36 @@ const AGAIN_MS = 1000;
 const REFUSED = 422;
 const HOLDS = ["ranges", "limits", "fade"];
 
-const holds = ({ path }) => Array.isArray(path) && path.includes("landing") && HOLDS.includes(path[path.indexOf("landing") + 1]);
+const holds = ({ path }) =>
+  Array.isArray(path) &&
+  path.includes("landing") &&
+  HOLDS.includes(path[path.indexOf("landing") + 1]);
 
 export class HeldBack {
   constructor(stage, session) {
-    Object.assign(this, { stage, session, look: "", of: "landing", moving: false, wanted: false, sequence: 0, shown: null });
+    Object.assign(this, {
+      stage,
+      session,
+      look: "",
+      of: "landing",
+      moving: false,
+      sequence: 0,
+      shown: null,
+    });
+    this.pictures = new NewestWins(() => this.draw());
     this.canvas = stage.element.querySelector("#held");
     this.label = stage.element.querySelector("[data-held-label]");
     session.addEventListener("draft", () => this.drafted());
     session.addEventListener("told", () => this.again());
-    stage.addEventListener("view", () => { this.place(); this.again(); });
+    stage.addEventListener("view", () => {
+      this.place();
+      this.again();
+    });
   }
 
-  get on() { return Boolean(this.look) || this.moving; }
+  get on() {
+    return Boolean(this.look) || this.moving;
+  }
 
   // look : "hatched", "grey", or "" for none. of : "landing", or "torn" for where a mark folds over itself.
   show(look, of = "landing") {
@@ -31,15 +49,15 @@ export class HeldBack {
   }
 
   drafted() {
-    if (!this.look && this.session.draftEdits.some(holds)) Object.assign(this, { moving: true, of: "landing" });
+    if (!this.look && this.session.draftEdits.some(holds))
+      Object.assign(this, { moving: true, of: "landing" });
     clearTimeout(this.lingering);
     this.again();
   }
 
   again() {
     if (!this.on) return void this.clear();
-    this.wanted = true;
-    this.send();
+    this.pictures.want({});
   }
 
   clear() {
@@ -52,34 +70,51 @@ export class HeldBack {
     this.clear();
   }
 
-  async send() {
-    if (this.sending || !this.wanted) return;
-    Object.assign(this, { sending: true, wanted: false });
+  async draw() {
     const { stage, session, look, sequence } = this;
     const { part, step } = context.choice;
     const asked = stage.asked("draft", 1);
     const view = { ...asked.region, scale: asked.zoom * asked.dpr };
-    const data = { bench: BENCH, sequence: sequence + 1, version: session.version, edits: session.unsaved, part, step: step === "lands" ? null : step, look: look || "hatched", of: this.of, view };
+    const data = {
+      bench: BENCH,
+      sequence: sequence + 1,
+      version: session.version,
+      edits: session.unsaved,
+      part,
+      step: step === "lands" ? null : step,
+      look: look || "hatched",
+      of: this.of,
+      view,
+    };
     this.sequence += 1;
     const answer = await picture(`${session.base}held-back/`, data);
-    this.sending = false;
     if (answer.ok && this.on) this.lay(answer.image, asked);
-    else if (!this.wanted) this.end();
-    if (!answer.ok && this.look && answer.status !== REFUSED) setTimeout(() => this.again(), AGAIN_MS); // not now: it is asked for still
-    this.send();
+    else if (!this.pictures.overtaken) this.end();
+    if (!answer.ok && this.look && answer.status !== REFUSED)
+      setTimeout(() => this.again(), AGAIN_MS); // not now: it is asked for still
   }
 
   lay(image, asked) {
-    Object.assign(this.canvas, { width: image.width, height: image.height });
-    this.canvas.getContext("2d").drawImage(image, 0, 0);
+    fill(this.canvas, image);
     this.canvas.hidden = this.label.hidden = false;
     this.canvas.dataset.look = this.look || "hatched";
-    this.label.textContent = this.of === "torn" ? "Hatched: folded over itself · not what fires" : this.look === "grey" ? "White comes through, black is held back · not what fires" : "Hatched: held back · not what fires";
+    this.label.textContent =
+      this.of === "torn"
+        ? "Hatched: folded over itself · not what fires"
+        : this.look === "grey"
+          ? "White comes through, black is held back · not what fires"
+          : "Hatched: held back · not what fires";
     this.shown = asked;
     this.place();
     clearTimeout(this.lingering);
-    if (this.moving) this.lingering = setTimeout(() => { this.moving = false; this.again(); }, LINGERS_MS); // from when it was seen
+    if (this.moving)
+      this.lingering = setTimeout(() => {
+        this.moving = false;
+        this.again();
+      }, LINGERS_MS); // from when it was seen
   }
 
-  place() { if (this.shown) this.stage.placed(this.canvas, this.shown); }
+  place() {
+    if (this.shown) this.stage.placed(this.canvas, this.shown);
+  }
 }

@@ -2,16 +2,40 @@
 
 import { context } from "./context.js";
 
-const FIELD = "input:not([type=range], [type=checkbox], [type=radio]), textarea, select, [contenteditable]";
+const FIELD =
+  "input:not([type=range], [type=checkbox], [type=radio]), textarea, select, [contenteditable]";
 
 // Keys are letters in a field, and belong to a dialog while one is open, whatever has the focus.
-const elsewhere = ({ target, defaultPrevented }) => defaultPrevented || target.closest(FIELD) || document.querySelector("dialog[open]");
+const elsewhere = ({ target, defaultPrevented }) =>
+  defaultPrevented || target.closest(FIELD) || document.querySelector("dialog[open]");
 
 export function listen(bench) {
   const acts = {
-    "+": bench.zoomIn, "=": bench.zoomIn, "-": bench.zoomOut, 0: bench.fit, 1: bench.truePixels, 2: bench.twice, 4: bench.fourTimes, s: () => bench.printSize(), x: () => bench.reverseFade(), "?": bench.help, f: bench.openFire, p: bench.openPins, r: () => bench.openLooks(), v: () => bench.openCompare(), d: () => bench.openDirections(), w: () => bench.openWipe(), h: () => bench.openPast(), k: () => bench.showHeld(), t: () => bench.openTester(),
-    g: () => bench.groupChosen(), l: () => bench.flagChosen("locked"), o: () => bench.flagChosen("left_out"), Escape: () => bench.chooseOne(),
-    Delete: () => bench.remove(), Backspace: () => bench.remove(),
+    "+": bench.zoomIn,
+    "=": bench.zoomIn,
+    "-": bench.zoomOut,
+    0: bench.fit,
+    1: bench.truePixels,
+    2: bench.twice,
+    4: bench.fourTimes,
+    s: () => bench.printSize(),
+    x: () => bench.reverseFade(),
+    "?": bench.help,
+    f: bench.openFire,
+    p: bench.openPins,
+    r: () => bench.openLooks(),
+    v: () => bench.openCompare(),
+    d: () => bench.openDirections(),
+    w: () => bench.openWipe(),
+    h: () => bench.openPast(),
+    k: () => bench.showHeld(),
+    t: () => bench.openTester(),
+    g: () => bench.groupChosen(),
+    l: () => bench.flagChosen("locked"),
+    o: () => bench.flagChosen("left_out"),
+    Escape: () => bench.chooseOne(),
+    Delete: () => bench.remove(),
+    Backspace: () => bench.remove(),
   };
   const peeks = { b: "bare", u: "upto" };
   const off = { n: "step", a: "treatments" };

@@ -10,25 +10,48 @@ const SOON_MS = 1000;
 const LATER_MS = 8000;
 const OFTEN = 4; // times that the server failed at one change: then it is told
 
-const WORDS = { "undo/": "Undo", "redo/": "Redo", "lettering/": "Words brought in", "bring-in/": "Files brought in", "replace-everywhere/": "Art replaced everywhere" };
+const WORDS = {
+  "undo/": "Undo",
+  "redo/": "Redo",
+  "lettering/": "Words brought in",
+  "bring-in/": "Files brought in",
+  "replace-everywhere/": "Art replaced everywhere",
+};
 export const wordsOf = ({ url, more }) => more?.label ?? WORDS[url] ?? "Back to a version";
 
-const newToken = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
+const newToken = () =>
+  [...crypto.getRandomValues(new Uint8Array(12))]
+    .map((n) => n.toString(16).padStart(2, "0"))
+    .join("");
 const goesBack = ({ url }) => url === "undo/" || url === "redo/";
 
 export class Line {
   constructor(session) {
-    Object.assign(this, { session, changes: [], kept: [], busy: false, bench: "", made: Date.now(), tries: 0 });
+    Object.assign(this, {
+      session,
+      changes: [],
+      kept: [],
+      busy: false,
+      bench: "",
+      made: Date.now(),
+      tries: 0,
+    });
     window.addEventListener("online", () => this.again());
     document.addEventListener("visibilitychange", () => document.hidden || this.again());
   }
 
-  get waits() { return this.tries > 0 ? this.changes.length : 0; }
+  get waits() {
+    return this.tries > 0 ? this.changes.length : 0;
+  }
 
   // What an earlier visit of this page left waiting goes first.
   async takeUp() {
     this.bench = await benchName();
-    const before = (await left(this.session.base, this.bench)).map((change) => ({ ...change, options: { reload: true }, done: () => {} }));
+    const before = (await left(this.session.base, this.bench)).map((change) => ({
+      ...change,
+      options: { reload: true },
+      done: () => {},
+    }));
     this.kept = before.filter((change) => change.why);
     const waiting = before.filter((change) => !change.why);
     this.changes.unshift(...waiting);
@@ -38,7 +61,10 @@ export class Line {
 
   enqueue(change) {
     const last = this.changes.at(-1);
-    const goesOn = change.more?.visit && last?.more?.visit === change.more.visit && !(this.busy && this.changes.length === 1);
+    const goesOn =
+      change.more?.visit &&
+      last?.more?.visit === change.more.visit &&
+      !(this.busy && this.changes.length === 1);
     return new Promise((done) => {
       if (goesOn) this.join(last, change, done);
       else this.append(change, done);
@@ -50,7 +76,15 @@ export class Line {
 
   append(change, done) {
     const version = this.changes.length ? null : this.session.version;
-    this.changes.push({ ...change, version, token: newToken(), base: this.session.base, bench: this.bench, made: this.made++, done });
+    this.changes.push({
+      ...change,
+      version,
+      token: newToken(),
+      base: this.session.base,
+      bench: this.bench,
+      made: this.made++,
+      done,
+    });
   }
 
   // Of one visit only the last waits. One that was sent before may be stored by now: it is another change then.
@@ -60,10 +94,18 @@ export class Line {
       forget(last.token);
       last.token = newToken();
     }
-    Object.assign(last, { edits: change.edits, done: (answer) => { before(answer); done(answer); } });
+    Object.assign(last, {
+      edits: change.edits,
+      done: (answer) => {
+        before(answer);
+        done(answer);
+      },
+    });
   }
 
-  store({ done, options, ...change }) { return keep(change); }
+  store({ done, options, ...change }) {
+    return keep(change);
+  }
 
   again() {
     clearTimeout(this.timer);
@@ -80,18 +122,25 @@ export class Line {
     }
     const answer = await this.post(change);
     this.busy = false;
-    if (passes(answer) || (answer.ok && !answer.data.version)) return void this.wait(change, answer);
+    if (passes(answer) || (answer.ok && !answer.data.version))
+      return void this.wait(change, answer);
     this.tries = 0;
-    if (answer.data.reason === "stale" && answer.data.newest) this.renew(change, answer.data.newest);
+    if (answer.data.reason === "stale" && answer.data.newest)
+      this.renew(change, answer.data.newest);
     else this.settle(change, answer);
     this.next();
   }
 
   async post(change) {
     const { files, url } = change;
-    const told = files && ((sent, ended = false) => announce("files-coming", { files, sent, ended }));
+    const told =
+      files && ((sent, ended = false) => announce("files-coming", { files, sent, ended }));
     told?.(0);
-    const answer = await post(url.startsWith("/") ? url : this.session.base + url, body(change), told);
+    const answer = await post(
+      url.startsWith("/") ? url : this.session.base + url,
+      body(change),
+      told,
+    );
     told?.(0, true);
     return answer;
   }
@@ -101,8 +150,14 @@ export class Line {
     this.tries += 1;
     change.failures = answer.status === 500 ? (change.failures ?? 0) + 1 : 0;
     this.timer = setTimeout(() => this.next(), Math.min(SOON_MS * 2 ** (this.tries - 1), LATER_MS));
-    const often = change.failures >= OFTEN && `Kilnmark fails at “${wordsOf(change)}”. It is kept here and tried again.`;
-    this.session.say("trouble", { message: often || answer.message, signedOut: answer.signedOut, waiting: Boolean(often) });
+    const often =
+      change.failures >= OFTEN &&
+      `Kilnmark fails at “${wordsOf(change)}”. It is kept here and tried again.`;
+    this.session.say("trouble", {
+      message: often || answer.message,
+      signedOut: answer.signedOut,
+      waiting: Boolean(often),
+    });
     this.session.say("saving");
   }
 
@@ -110,7 +165,8 @@ export class Line {
   renew(change, newest) {
     for (const one of this.changes) Object.assign(one, { version: null, again: true });
     this.session.take(newest, { reload: true });
-    if (goesBack(change)) this.hold(change, "It was meant for a state that is no longer the newest.");
+    if (goesBack(change))
+      this.hold(change, "It was meant for a state that is no longer the newest.");
   }
 
   // Should the page end before it is forgotten, it is sent again, and known.
@@ -134,7 +190,8 @@ export class Line {
     this.kept.push({ ...change, why });
     this.store(this.kept.at(-1));
     if (this.changes.length) this.changes[0].version = null;
-    if (this.changes[0]?.url === "undo/") this.hold(this.changes[0], "What it would undo could not be made.");
+    if (this.changes[0]?.url === "undo/")
+      this.hold(this.changes[0], "What it would undo could not be made.");
     this.session.say("told", { refused: true, reload: true });
     this.session.say("kept");
     change.done(answer);

@@ -11,27 +11,64 @@ export class PageEdges {
   drawsItself = true;
   id = null;
 
-  constructor(session, page) { Object.assign(this, { session, page, room: { left: 0, top: 0, right: 0, bottom: 0 } }); }
+  constructor(session, page) {
+    Object.assign(this, { session, page, room: { left: 0, top: 0, right: 0, bottom: 0 } });
+  }
 
-  get name() { return "Page"; }
-  get box() { return null; }
-  get changed() { return Object.values(this.room).some(Boolean); }
+  get name() {
+    return "Page";
+  }
+  get box() {
+    return null;
+  }
+  get changed() {
+    return Object.values(this.room).some(Boolean);
+  }
 
   // [left, top, right, bottom] of the page as it would be, on the stage.
   corners({ view }) {
-    const { room, page: { width, height } } = this;
-    return [...view.toStage(-room.left, -room.top), ...view.toStage(width + room.right, height + room.bottom)];
+    const {
+      room,
+      page: { width, height },
+    } = this;
+    return [
+      ...view.toStage(-room.left, -room.top),
+      ...view.toStage(width + room.right, height + room.bottom),
+    ];
   }
 
   parts(handles, make) {
     const [left, top, right, bottom] = this.corners(handles.stage);
-    const at = { left: [left, (top + bottom) / 2], right: [right, (top + bottom) / 2], top: [(left + right) / 2, top], bottom: [(left + right) / 2, bottom] };
-    const frame = make("rect", { class: "page-frame", x: left, y: top, width: Math.max(right - left, 0), height: Math.max(bottom - top, 0) });
+    const at = {
+      left: [left, (top + bottom) / 2],
+      right: [right, (top + bottom) / 2],
+      top: [(left + right) / 2, top],
+      bottom: [(left + right) / 2, bottom],
+    };
+    const frame = make("rect", {
+      class: "page-frame",
+      x: left,
+      y: top,
+      width: Math.max(right - left, 0),
+      height: Math.max(bottom - top, 0),
+    });
     const grips = Object.entries(SIDES).map(([side, [across]]) => {
       const [x, y] = handles.within(at[side]);
       const [wide, tall] = across ? [10, LONG] : [LONG, 10];
-      const grip = make("rect", { class: "page-edge", x: x - wide / 2, y: y - tall / 2, width: wide, height: tall, rx: 5, tabindex: 0, role: "slider", "data-side": side,
-        "aria-label": `${side[0].toUpperCase()}${side.slice(1)} side of the page`, "aria-valuenow": this.room[side], "aria-valuetext": `${this.room[side]} px more room` });
+      const grip = make("rect", {
+        class: "page-edge",
+        x: x - wide / 2,
+        y: y - tall / 2,
+        width: wide,
+        height: tall,
+        rx: 5,
+        tabindex: 0,
+        role: "slider",
+        "data-side": side,
+        "aria-label": `${side[0].toUpperCase()}${side.slice(1)} side of the page`,
+        "aria-valuenow": this.room[side],
+        "aria-valuetext": `${this.room[side]} px more room`,
+      });
       grip.style.cursor = across ? "ew-resize" : "ns-resize";
       return grip;
     });
@@ -40,7 +77,9 @@ export class PageEdges {
 
   move(side, px) {
     const { width, height } = this.page;
-    const [size, other] = SIDES[side][0] ? [width, { left: "right", right: "left" }[side]] : [height, { top: "bottom", bottom: "top" }[side]];
+    const [size, other] = SIDES[side][0]
+      ? [width, { left: "right", right: "left" }[side]]
+      : [height, { top: "bottom", bottom: "top" }[side]];
     this.room[side] = Math.max(Math.round(px), LEAST - size - this.room[other]);
     announce("room-moved", { room: this.room });
   }

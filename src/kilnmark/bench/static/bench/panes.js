@@ -1,6 +1,7 @@
 // Pictures of a piece side by side, with one zoom and one place for all of them.
 
 import { picture } from "./api.js";
+import { fill } from "./live_picture.js";
 import { View } from "./view.js";
 
 const REST_MS = 90;
@@ -24,7 +25,9 @@ export class Panes {
 
   moved() {
     if (!this.view) return;
-    this.told({ zoomLabel: `${Math.round(this.view.zoom * (window.devicePixelRatio || 1) * 100)} %` });
+    this.told({
+      zoomLabel: `${Math.round(this.view.zoom * (window.devicePixelRatio || 1) * 100)} %`,
+    });
     for (const pane of this.panes()) this.place(pane);
     clearTimeout(this.timer);
     this.timer = setTimeout(() => this.panes().forEach((pane) => this.draw(pane)), REST_MS);
@@ -48,15 +51,19 @@ export class Panes {
     this.sequence += 1;
     pane.turn = this.sequence;
     const bench = `${BENCH} ${this.panes().indexOf(pane)}`;
-    const { url, sent, key } = this.asked(pane, { view: { x, y, width, height, scale: view.zoom * dpr }, quality, bench, sequence: this.sequence });
+    const { url, sent, key } = this.asked(pane, {
+      view: { x, y, width, height, scale: view.zoom * dpr },
+      quality,
+      bench,
+      sequence: this.sequence,
+    });
     const turn = this.sequence;
     const answer = await picture(url, sent);
-    if (!answer.ok) return void (answer.reason === "superseded" || this.told({ trouble: answer.message }));
+    if (!answer.ok)
+      return void (answer.reason === "superseded" || this.told({ trouble: answer.message }));
     if (pane.turn !== turn) return;
     this.told({ trouble: "", told: answer.told });
-    const canvas = pane.querySelector("canvas");
-    Object.assign(canvas, { width: answer.image.width, height: answer.image.height });
-    canvas.getContext("2d").drawImage(answer.image, 0, 0);
+    fill(pane.querySelector("canvas"), answer.image);
     pane.shown = { ...at, dpr };
     if (sent.quality !== "draft") pane.dataset.drawn = key;
     this.place(pane);
@@ -68,7 +75,11 @@ export class Panes {
     if (!pane.shown) return;
     const { x, y, zoom, dpr } = pane.shown;
     const [left, top] = this.view.toStageCorner(x, y);
-    Object.assign(pane.querySelector("canvas").style, { left: `${left}px`, top: `${top}px`, transform: `scale(${this.view.zoom / zoom / dpr})` });
+    Object.assign(pane.querySelector("canvas").style, {
+      left: `${left}px`,
+      top: `${top}px`,
+      transform: `scale(${this.view.zoom / zoom / dpr})`,
+    });
   }
 
   // area : what the hand is in, if that is not what listens.
@@ -79,12 +90,20 @@ export class Panes {
       this.moved();
     };
     area.addEventListener("pointermove", follow);
-    area.addEventListener("lostpointercapture", () => area.removeEventListener("pointermove", follow), { once: true });
+    area.addEventListener(
+      "lostpointercapture",
+      () => area.removeEventListener("pointermove", follow),
+      { once: true },
+    );
   }
 
   wheel(event, area = event.currentTarget) {
     const { left, top } = area.getBoundingClientRect();
-    if (event.ctrlKey) this.view.zoomTo(this.view.zoom * 1.0015 ** -event.deltaY, [event.clientX - left, event.clientY - top]);
+    if (event.ctrlKey)
+      this.view.zoomTo(this.view.zoom * 1.0015 ** -event.deltaY, [
+        event.clientX - left,
+        event.clientY - top,
+      ]);
     else this.view.pan(-event.deltaX, -event.deltaY);
     this.moved();
   }
@@ -92,11 +111,18 @@ export class Panes {
   // Arrows move all of them, other keys zoom: whether it was one of these. digits : whether 0 and 1 zoom too.
   keyed(event, digits = true) {
     if (event.target.matches("select, input") || event.ctrlKey || event.metaKey) return false;
-    const way = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    const act = { "+": "zoomIn", "=": "zoomIn", "-": "zoomOut", ...(digits ? { 0: "fit", 1: "truePixels" } : {}) }[event.key];
+    const way = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[
+      event.key
+    ];
+    const act = {
+      "+": "zoomIn",
+      "=": "zoomIn",
+      "-": "zoomOut",
+      ...(digits ? { 0: "fit", 1: "truePixels" } : {}),
+    }[event.key];
     if (!this.view || (!way && !act)) return false;
     event.preventDefault();
-    if (act) return this[act](), true;
+    if (act) return (this[act](), true);
     this.view.pan(way[0] * FAR, way[1] * FAR);
     this.moved();
     return true;
@@ -107,8 +133,16 @@ export class Panes {
     act(this.view);
     this.moved();
   }
-  zoomIn() { this.zoom((view) => view.zoomTo(view.zoom * 1.5)); }
-  zoomOut() { this.zoom((view) => view.zoomTo(view.zoom / 1.5)); }
-  fit() { this.zoom((view) => view.fit()); }
-  truePixels() { this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1))); }
+  zoomIn() {
+    this.zoom((view) => view.zoomTo(view.zoom * 1.5));
+  }
+  zoomOut() {
+    this.zoom((view) => view.zoomTo(view.zoom / 1.5));
+  }
+  fit() {
+    this.zoom((view) => view.fit());
+  }
+  truePixels() {
+    this.zoom((view) => view.zoomTo(1 / (window.devicePixelRatio || 1)));
+  }
 }

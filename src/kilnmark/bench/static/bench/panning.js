@@ -3,16 +3,26 @@
 export function panning(stage, handles) {
   const element = stage.element;
 
-  element.addEventListener("wheel", (event) => {
-    event.preventDefault();
-    const { left, top } = element.getBoundingClientRect();
-    if (event.ctrlKey) stage.view.zoomTo(stage.view.zoom * 1.0015 ** -event.deltaY, [event.clientX - left, event.clientY - top]);
-    else stage.view.pan(-event.deltaX, -event.deltaY);
-    stage.look();
-  }, { passive: false });
+  element.addEventListener(
+    "wheel",
+    (event) => {
+      event.preventDefault();
+      const { left, top } = element.getBoundingClientRect();
+      if (event.ctrlKey)
+        stage.view.zoomTo(stage.view.zoom * 1.0015 ** -event.deltaY, [
+          event.clientX - left,
+          event.clientY - top,
+        ]);
+      else stage.view.pan(-event.deltaX, -event.deltaY);
+      stage.look();
+    },
+    { passive: false },
+  );
 
   document.addEventListener("keydown", (event) => {
-    const busy = event.target.closest("input, textarea, select, dialog") || (event.target.closest("button") && !element.matches(":hover"));
+    const busy =
+      event.target.closest("input, textarea, select, dialog") ||
+      (event.target.closest("button") && !element.matches(":hover"));
     if (event.code !== "Space" || busy) return;
     event.preventDefault();
     handles.panning = true;
@@ -32,6 +42,8 @@ export function panning(stage, handles) {
       stage.look();
     };
     element.addEventListener("pointermove", drag);
-    element.addEventListener("pointerup", () => element.removeEventListener("pointermove", drag), { once: true });
+    element.addEventListener("pointerup", () => element.removeEventListener("pointermove", drag), {
+      once: true,
+    });
   });
 }

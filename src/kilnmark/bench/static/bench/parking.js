@@ -12,7 +12,8 @@ const NEAR = 24;
 export function parked(view, size, at, boxes, now = null) {
   const marks = boxes.map((box) => onStage(view, upright(box)));
   const free = places(view.box, size).filter((place) => apart(place, size, at));
-  if (now && apart(now, size, at) && free.some((place) => String(place) === String(now))) return now;
+  if (now && apart(now, size, at) && free.some((place) => String(place) === String(now)))
+    return now;
   const covered = (place) => marks.reduce((sum, mark) => sum + common(place, size, mark), 0);
   const far = ([left, top]) => Math.hypot(left + size[0] / 2 - at[0], top + size[1] / 2 - at[1]);
   return free.sort((a, b) => covered(a) - covered(b) || far(b) - far(a))[0] ?? [EDGE, EDGE];
@@ -29,7 +30,9 @@ function onStage(view, { left, top, right, bottom }) {
 }
 
 function common(place, size, { low, high }) {
-  const [across, down] = [0, 1].map((n) => Math.max(0, Math.min(place[n] + size[n], high[n]) - Math.max(place[n], low[n])));
+  const [across, down] = [0, 1].map((n) =>
+    Math.max(0, Math.min(place[n] + size[n], high[n]) - Math.max(place[n], low[n])),
+  );
   return across * down;
 }
 

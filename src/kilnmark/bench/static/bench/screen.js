@@ -9,4 +9,6 @@ export function measured() {
   return found >= LEAST && found <= MOST ? found : null;
 }
 
-export function measure(perMm) { localStorage.setItem(NAME, String(Math.min(Math.max(perMm, LEAST), MOST))); }
+export function measure(perMm) {
+  localStorage.setItem(NAME, String(Math.min(Math.max(perMm, LEAST), MOST)));
+}

@@ -35,17 +35,29 @@ export class Session extends EventTarget {
     this.takenUp = this.line.takeUp();
   }
 
-  get version() { return this.snapshot.version; }
-  get document() { return this.snapshot.document; }
-  get queue() { return this.line.changes; } // changes not yet answered, oldest first
-  get waits() { return this.line.waits; }
-  get resting() { return !this.queue.length && !this.begun; }
+  get version() {
+    return this.snapshot.version;
+  }
+  get document() {
+    return this.snapshot.document;
+  }
+  get queue() {
+    return this.line.changes;
+  } // changes not yet answered, oldest first
+  get waits() {
+    return this.line.waits;
+  }
+  get resting() {
+    return !this.queue.length && !this.begun;
+  }
 
   // All that is not stored yet; of several values for one place only the last.
   get unsaved() {
     const edits = [...this.queue.flatMap((change) => change.edits ?? []), ...this.draftEdits];
     const last = new Map(edits.map((edit, n) => [JSON.stringify(edit.path), n]));
-    return edits.filter((edit, n) => edit.op !== "set" || last.get(JSON.stringify(edit.path)) === n);
+    return edits.filter(
+      (edit, n) => edit.op !== "set" || last.get(JSON.stringify(edit.path)) === n,
+    );
   }
 
   draft(edits) {
@@ -88,12 +100,26 @@ export class Session extends EventTarget {
     return this.change(edits, label, options);
   }
 
-  undo() { return this.send({ url: "undo/", options: { reload: true } }); }
-  redo() { return this.send({ url: "redo/", options: { reload: true } }); }
-  addLettering(text) { return this.send({ url: "lettering/", more: { text }, options: { added: true } }); }
+  undo() {
+    return this.send({ url: "undo/", options: { reload: true } });
+  }
+  redo() {
+    return this.send({ url: "redo/", options: { reload: true } });
+  }
+  addLettering(text) {
+    return this.send({ url: "lettering/", more: { text }, options: { added: true } });
+  }
   // Back to a pinned version, by its address.
-  restore(url) { return this.send({ url, options: { reload: true } }); }
-  replaceEverywhere(mark, art, fit) { return this.send({ url: "replace-everywhere/", more: { mark, art, fit }, options: { reload: true } }); }
+  restore(url) {
+    return this.send({ url, options: { reload: true } });
+  }
+  replaceEverywhere(mark, art, fit) {
+    return this.send({
+      url: "replace-everywhere/",
+      more: { mark, art, fit },
+      options: { reload: true },
+    });
+  }
   // place : what they become, marks or the ground; x, y : where a single one was dropped.
   bringIn(files, place = {}) {
     const options = place.as === "ground" ? { reload: true } : { added: true };
@@ -105,7 +131,9 @@ export class Session extends EventTarget {
     return this.line.enqueue(change);
   }
 
-  again() { this.line.again(); }
+  again() {
+    this.line.again();
+  }
 
   // Whether all that was changed is stored, once nothing is on its way any more; false if it waits.
   settled() {
@@ -124,19 +152,26 @@ export class Session extends EventTarget {
   // The newest state, when something else has changed the piece.
   async renew() {
     const answer = await getJson(`${this.base}snapshot/`);
-    if (answer.ok && answer.data.version > this.version) this.take(answer.data, { reload: true, elsewhere: true });
+    if (answer.ok && answer.data.version > this.version)
+      this.take(answer.data, { reload: true, elsewhere: true });
   }
 
   take(snapshot, options = {}) {
     this.snapshot = snapshot;
     this.say("told", options);
-    if (options.elsewhere) this.say("trouble", { message: "This piece was changed elsewhere, perhaps in another tab. Here is how it is now." });
+    if (options.elsewhere)
+      this.say("trouble", {
+        message: "This piece was changed elsewhere, perhaps in another tab. Here is how it is now.",
+      });
     if (snapshot.note) this.say("trouble", { message: snapshot.note });
   }
 
   // The value at a path, lists addressed by the ids of what they hold.
   at(path) {
-    return path.reduce((node, key) => (Array.isArray(node) ? node.find((item) => item.id === key) : node?.[key]), this.document);
+    return path.reduce(
+      (node, key) => (Array.isArray(node) ? node.find((item) => item.id === key) : node?.[key]),
+      this.document,
+    );
   }
 
   // The same with what is not stored yet.
@@ -146,18 +181,29 @@ export class Session extends EventTarget {
   }
 
   // A mark or group by its id, and the way to it in the document.
-  mark(id) { return this.at(this.wayTo(id)); }
+  mark(id) {
+    return this.at(this.wayTo(id));
+  }
 
-  wayTo(id) { return wayWithin(this.document.stack, "stack", id) ?? ["stack", id]; }
+  wayTo(id) {
+    return wayWithin(this.document.stack, "stack", id) ?? ["stack", id];
+  }
 
   // The groups that an item is in, the outermost first.
   groupsAround(id) {
     const way = this.wayTo(id);
-    return way.slice(0, -2).filter((_, n) => n % 2).map((_, n) => this.at(way.slice(0, 2 * n + 2)));
+    return way
+      .slice(0, -2)
+      .filter((_, n) => n % 2)
+      .map((_, n) => this.at(way.slice(0, 2 * n + 2)));
   }
 
   // All marks and groups, a group before its members.
-  get items() { return [...within(this.document.stack)]; }
+  get items() {
+    return [...within(this.document.stack)];
+  }
 
-  say(name, detail = {}) { this.dispatchEvent(new CustomEvent(name, { detail })); }
+  say(name, detail = {}) {
+    this.dispatchEvent(new CustomEvent(name, { detail }));
+  }
 }

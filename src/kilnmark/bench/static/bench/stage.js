@@ -3,6 +3,7 @@
 
 import { passes, picture } from "./api.js";
 import { bands, within } from "./bands.js";
+import { NewestWins, fill } from "./live_picture.js";
 import { View } from "./view.js";
 
 const REST_MS = 160;
@@ -22,6 +23,9 @@ export class Stage extends EventTarget {
     this.see = null; // the id of the step whose texture is seen over the art
     this.without = null; // what is off while one looks: a step's id, or "treatments"
     this.shown = null;
+    this.pictures = new NewestWins(({ quality }, signal) =>
+      quality === "exact" ? this.sharpen(signal) : this.sketch(),
+    );
     session.addEventListener("draft", () => this.move());
     session.addEventListener("told", () => this.rest(0));
     session.addEventListener("saving", () => this.tellAgain());
@@ -62,35 +66,20 @@ export class Stage extends EventTarget {
   }
 
   move() {
-    this.abort?.abort();
     this.tellAgain();
-    this.wanted = "draft";
-    this.send();
+    this.want("draft");
     this.rest(REST_MS);
   }
 
   rest(delay) {
     clearTimeout(this.timer);
     this.tellAgain();
-    this.timer = setTimeout(() => {
-      this.wanted = "exact";
-      this.send();
-    }, delay);
+    this.timer = setTimeout(() => this.want("exact"), delay);
   }
 
-  async send() {
-    if (this.sending || !this.wanted) return;
-    const quality = this.wanted;
-    this.wanted = null;
-    this.sending = true;
-    this.abort = quality === "exact" ? new AbortController() : null;
-    try {
-      if (quality === "exact") await this.sharpen();
-      else await this.sketch();
-    } finally {
-      this.sending = false;
-    }
-    this.send();
+  // An exact picture is given up as soon as something moves.
+  want(quality) {
+    return this.pictures.want({ quality, yields: quality === "exact" });
   }
 
   // A draft, at half its resolution while drafts come too slowly to follow the hand.
@@ -106,16 +95,16 @@ export class Stage extends EventTarget {
   }
 
   // The exact picture; of a very large piece one band after another, each laid over the draft.
-  async sharpen() {
+  async sharpen(signal) {
     const asked = this.asked("exact", 1);
     const parts = bands(asked);
     for (const [done, part] of parts.entries()) {
-      const image = await this.fetch(asked, part.region);
+      const image = await this.fetch(asked, part.region, signal);
       if (!image) return;
       if (parts.length === 1) this.lay(image, asked);
       else this.cover(image, asked, part.below);
       if (done === parts.length - 1) break;
-      if (this.wanted) return; // something moved meanwhile
+      if (this.pictures.overtaken) return; // something moved meanwhile
       this.tell("sharpening", (done + 1) / parts.length);
     }
     this.tell(asked.unsaved || !this.session.resting ? "draft" : "exact");
@@ -126,12 +115,19 @@ export class Stage extends EventTarget {
     const { shown, told } = this;
     if (told?.quality !== "exact" || shown.of !== this.meant) return false;
     const now = this.asked("exact", 1);
-    return shown.dpr === now.dpr && Object.keys(now.region).every((side) => now.region[side] === shown.region[side]);
+    return (
+      shown.dpr === now.dpr &&
+      Object.keys(now.region).every((side) => now.region[side] === shown.region[side])
+    );
   }
 
-  async fetch(asked, region) {
-    const data = { ...asked.data, sequence: ++this.sequence, view: { ...region, scale: asked.zoom * asked.dpr } };
-    const answer = await picture(`${this.session.base}stage/`, data, this.abort?.signal);
+  async fetch(asked, region, signal) {
+    const data = {
+      ...asked.data,
+      sequence: ++this.sequence,
+      view: { ...region, scale: asked.zoom * asked.dpr },
+    };
+    const answer = await picture(`${this.session.base}stage/`, data, signal);
     if (!answer.ok) return void this.failed(answer, asked);
     return answer.image;
   }
@@ -141,16 +137,52 @@ export class Stage extends EventTarget {
     const { left, top, right, bottom } = this.view.region;
     const { zoom } = this.view;
     const [x, y] = [left, top].map((n) => Math.floor(n / coarse) * coarse);
-    const place = { left: x, top: y, width: right - x, height: bottom - y, zoom, dpr: (window.devicePixelRatio || 1) / coarse };
+    const place = {
+      left: x,
+      top: y,
+      width: right - x,
+      height: bottom - y,
+      zoom,
+      dpr: (window.devicePixelRatio || 1) / coarse,
+    };
     const edits = this.session.unsaved;
-    const data = { bench: BENCH, version: this.session.version, edits, quality, point: this.point, see: this.see, without: this.without };
-    return { ...place, region: within(x, y, place.width, place.height, zoom), data, point: this.point, see: this.see, without: this.without, unsaved: edits.length > 0, of: this.meant, version: data.version };
+    const data = {
+      bench: BENCH,
+      version: this.session.version,
+      edits,
+      quality,
+      point: this.point,
+      see: this.see,
+      without: this.without,
+    };
+    return {
+      ...place,
+      region: within(x, y, place.width, place.height, zoom),
+      data,
+      point: this.point,
+      see: this.see,
+      without: this.without,
+      unsaved: edits.length > 0,
+      of: this.meant,
+      version: data.version,
+    };
   }
 
   // The finished pixels of a part, whatever is shown: for the linen tester.
   async pixels(region) {
-    const data = { bench: `${BENCH} tester`, version: this.session.version, edits: this.session.unsaved, quality: "exact", point: this.point, without: this.without };
-    const answer = await picture(`${this.session.base}stage/`, { ...data, sequence: ++this.sequence, view: { ...region, scale: 1 } });
+    const data = {
+      bench: `${BENCH} tester`,
+      version: this.session.version,
+      edits: this.session.unsaved,
+      quality: "exact",
+      point: this.point,
+      without: this.without,
+    };
+    const answer = await picture(`${this.session.base}stage/`, {
+      ...data,
+      sequence: ++this.sequence,
+      view: { ...region, scale: 1 },
+    });
     return answer.ok ? answer.image : null;
   }
 
@@ -158,15 +190,16 @@ export class Stage extends EventTarget {
   async beside(more, url = `${this.session.base}stage/`) {
     const asked = this.asked("exact", 1);
     const view = { ...asked.region, scale: asked.zoom * asked.dpr };
-    const data = url.endsWith("stage/") ? { ...asked.data, ...more, bench: `${BENCH} beside` } : { ...more, bench: `${BENCH} beside` };
+    const data = url.endsWith("stage/")
+      ? { ...asked.data, ...more, bench: `${BENCH} beside` }
+      : { ...more, bench: `${BENCH} beside` };
     const answer = await picture(url, { ...data, sequence: ++this.sequence, view });
     return answer.ok ? { image: answer.image, asked } : null;
   }
 
   lay(image, asked) {
     this.element.querySelector("#first")?.remove(); // the last picture that was known
-    Object.assign(this.canvas, { width: image.width, height: image.height });
-    this.canvas.getContext("2d").drawImage(image, 0, 0);
+    fill(this.canvas, image);
     this.canvas.classList.toggle("clear", image.clear);
     this.shown = asked;
     this.place();
@@ -174,7 +207,10 @@ export class Stage extends EventTarget {
 
   // A band of the exact picture, `below` the top of the draft, which is stretched to the same pixels first.
   cover(image, asked, below) {
-    const size = { width: Math.round(asked.width * asked.dpr), height: Math.round(asked.height * asked.dpr) };
+    const size = {
+      width: Math.round(asked.width * asked.dpr),
+      height: Math.round(asked.height * asked.dpr),
+    };
     if (this.canvas.width !== size.width || this.canvas.height !== size.height) {
       const draft = document.createElement("canvas");
       Object.assign(draft, { width: this.canvas.width, height: this.canvas.height });
@@ -189,7 +225,12 @@ export class Stage extends EventTarget {
 
   // All that the picture is to show, now.
   get meant() {
-    const { session: { version, unsaved }, point, see, without } = this;
+    const {
+      session: { version, unsaved },
+      point,
+      see,
+      without,
+    } = this;
     return JSON.stringify([version, unsaved, point, see, without]);
   }
 
@@ -200,7 +241,9 @@ export class Stage extends EventTarget {
     this.told = { quality, share };
     this.element.dataset.quality = now;
     this.element.dataset.version = version;
-    this.dispatchEvent(new CustomEvent("told", { detail: { quality: now, share, point, see, without } }));
+    this.dispatchEvent(
+      new CustomEvent("told", { detail: { quality: now, share, point, see, without } }),
+    );
   }
 
   tellAgain() {
@@ -218,7 +261,8 @@ export class Stage extends EventTarget {
 
   // A change of our own was saved while this picture was asked for: the next one is on its way. Else somebody changed the piece.
   outdated(asked) {
-    if (!this.session.queue.length && asked.data.version === this.session.version) this.session.renew();
+    if (!this.session.queue.length && asked.data.version === this.session.version)
+      this.session.renew();
   }
 
   // Lay the picture where its region is now.
@@ -230,7 +274,11 @@ export class Stage extends EventTarget {
   placed(canvas, { region, zoom, dpr }) {
     const stretch = this.view.zoom / zoom / dpr;
     const [x, y] = this.view.toStageCorner(region.x, region.y);
-    Object.assign(canvas.style, { left: `${x}px`, top: `${y}px`, transform: stretch === 1 ? "" : `scale(${stretch})` });
+    Object.assign(canvas.style, {
+      left: `${x}px`,
+      top: `${y}px`,
+      transform: stretch === 1 ? "" : `scale(${stretch})`,
+    });
     return { stretch, corner: [x, y] };
   }
 }

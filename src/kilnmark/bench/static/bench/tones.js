@@ -10,7 +10,10 @@ export function tellTones(stage) {
   stage.element.addEventListener("pointermove", (event) => {
     clearTimeout(timer);
     if (!document.querySelector("[data-tone]")) return;
-    timer = setTimeout(() => announce("tone-under", { at: pointOf(stage, event)?.at ?? null }), REST_MS);
+    timer = setTimeout(
+      () => announce("tone-under", { at: pointOf(stage, event)?.at ?? null }),
+      REST_MS,
+    );
   });
   stage.element.addEventListener("pointerleave", () => {
     clearTimeout(timer);

@@ -12,12 +12,17 @@ export class View {
     this.fit();
   }
 
-  get box() { return { width: this.stage.clientWidth, height: this.stage.clientHeight }; }
+  get box() {
+    return { width: this.stage.clientWidth, height: this.stage.clientHeight };
+  }
 
   fit() {
     const { width, height } = this.box;
     this.fitted = true;
-    this.zoom = Math.max(Math.min((width - 2 * MARGIN) / this.size[0], (height - 2 * MARGIN) / this.size[1], 2), LEAST / 2);
+    this.zoom = Math.max(
+      Math.min((width - 2 * MARGIN) / this.size[0], (height - 2 * MARGIN) / this.size[1], 2),
+      LEAST / 2,
+    );
     this.middle = [this.size[0] / 2, this.size[1] / 2];
     this.settle();
   }
@@ -47,10 +52,17 @@ export class View {
     this.corner = [left, top];
   }
 
-  toStage(x, y) { return [x * this.zoom + this.corner[0], y * this.zoom + this.corner[1]]; }
-  toStageCorner(x, y) { return [Math.round(x * this.zoom) + this.corner[0], Math.round(y * this.zoom) + this.corner[1]]; }
+  toStage(x, y) {
+    return [x * this.zoom + this.corner[0], y * this.zoom + this.corner[1]];
+  }
+  toStageCorner(x, y) {
+    return [Math.round(x * this.zoom) + this.corner[0], Math.round(y * this.zoom) + this.corner[1]];
+  }
   toPiece(x, y) {
-    return [(x - this.box.width / 2) / this.zoom + this.middle[0], (y - this.box.height / 2) / this.zoom + this.middle[1]];
+    return [
+      (x - this.box.width / 2) / this.zoom + this.middle[0],
+      (y - this.box.height / 2) / this.zoom + this.middle[1],
+    ];
   }
 
   // The visible part of the piece, on whole output pixels.
@@ -63,6 +75,15 @@ export class View {
     };
     const [left, right] = span(this.corner[0], width, this.size[0]);
     const [top, bottom] = span(this.corner[1], height, this.size[1]);
-    return { x: left / this.zoom, y: top / this.zoom, width: (right - left) / this.zoom, height: (bottom - top) / this.zoom, left, top, right, bottom };
+    return {
+      x: left / this.zoom,
+      y: top / this.zoom,
+      width: (right - left) / this.zoom,
+      height: (bottom - top) / this.zoom,
+      left,
+      top,
+      right,
+      bottom,
+    };
   }
 }

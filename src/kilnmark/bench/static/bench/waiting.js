@@ -4,10 +4,11 @@
 const NAME = "kilnmark";
 const STORE = "waiting";
 
-const asked = (request) => new Promise((done, failed) => {
-  request.onsuccess = () => done(request.result);
-  request.onerror = () => failed(request.error);
-});
+const asked = (request) =>
+  new Promise((done, failed) => {
+    request.onsuccess = () => done(request.result);
+    request.onerror = () => failed(request.error);
+  });
 
 async function store(mode, work) {
   const opening = indexedDB.open(NAME, 1);
@@ -28,7 +29,10 @@ export const forget = (token) => quietly(store("readwrite", (changes) => changes
 
 // The name of this bench: its own again after a reload, a new one in a tab that was copied.
 export async function benchName() {
-  for (const name of [sessionStorage.getItem("bench"), crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2)}`]) {
+  for (const name of [
+    sessionStorage.getItem("bench"),
+    crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2)}`,
+  ]) {
     if (name && (await taken(name))) {
       sessionStorage.setItem("bench", name);
       return name;
@@ -37,17 +41,23 @@ export async function benchName() {
 }
 
 // Hold the name as long as the page lives; false if another page holds it.
-const taken = (name) => !navigator.locks || new Promise((done) => {
-  navigator.locks.request(`bench ${name}`, { ifAvailable: true }, (lock) => {
-    done(Boolean(lock));
-    return lock && new Promise(() => {});
+const taken = (name) =>
+  !navigator.locks ||
+  new Promise((done) => {
+    navigator.locks.request(`bench ${name}`, { ifAvailable: true }, (lock) => {
+      done(Boolean(lock));
+      return lock && new Promise(() => {});
+    });
   });
-});
 
 // What waits for a piece: this bench's own, and that of benches which are gone. Oldest first.
 export async function left(base, bench) {
   const all = (await quietly(store("readonly", (changes) => changes.getAll()))) ?? [];
   const held = new Set(((await navigator.locks?.query())?.held ?? []).map((lock) => lock.name));
-  return all.filter((change) => change.base === base && (change.bench === bench || !held.has(`bench ${change.bench}`)))
+  return all
+    .filter(
+      (change) =>
+        change.base === base && (change.bench === bench || !held.has(`bench ${change.bench}`)),
+    )
     .sort((a, b) => a.made - b.made);
 }

@@ -12,7 +12,14 @@ export function moveIn(list, event, cards = CARDS) {
   const here = all.indexOf(document.activeElement);
   if (here < 0) return;
   const rows = (way) => nearest(all, here, way);
-  const to = { ArrowLeft: here - 1, ArrowRight: here + 1, ArrowUp: rows(-1), ArrowDown: rows(1), Home: 0, End: all.length - 1 }[event.key];
+  const to = {
+    ArrowLeft: here - 1,
+    ArrowRight: here + 1,
+    ArrowUp: rows(-1),
+    ArrowDown: rows(1),
+    Home: 0,
+    End: all.length - 1,
+  }[event.key];
   if (to === undefined) return;
   event.preventDefault();
   all[Math.min(Math.max(to, 0), all.length - 1)].focus();
@@ -21,10 +28,14 @@ export function moveIn(list, event, cards = CARDS) {
 // The card above or below, whatever headings lie between.
 function nearest(all, here, way) {
   const box = all[here].getBoundingClientRect();
-  const others = all.map((card, n) => ({ n, ...place(card) })).filter(({ top }) => (top - box.top) * way > box.height / 2);
+  const others = all
+    .map((card, n) => ({ n, ...place(card) }))
+    .filter(({ top }) => (top - box.top) * way > box.height / 2);
   const row = Math.min(...others.map(({ top }) => Math.abs(top - box.top)));
   const found = others.filter(({ top }) => Math.abs(Math.abs(top - box.top) - row) < 2);
-  return found.sort((a, b) => Math.abs(a.left - box.left) - Math.abs(b.left - box.left))[0]?.n ?? here;
+  return (
+    found.sort((a, b) => Math.abs(a.left - box.left) - Math.abs(b.left - box.left))[0]?.n ?? here
+  );
 }
 
 function place(card) {
@@ -42,7 +53,8 @@ export class Wall {
   async load(asked) {
     this.asked += 1;
     const mine = this.asked;
-    const ask = (more) => get(`${context.session.base}tryouts/?${new URLSearchParams({ ...asked, ...more })}`);
+    const ask = (more) =>
+      get(`${context.session.base}tryouts/?${new URLSearchParams({ ...asked, ...more })}`);
     const wanted = () => this.dialog.open && mine === this.asked;
     this.list.textContent = "Drawing them…";
     const answer = await ask({ first: 1 });
@@ -56,11 +68,16 @@ export class Wall {
 
   async fill(ask, wanted) {
     const images = [...this.list.querySelectorAll("img")].values();
-    const one = async () => { for (const image of images) if (wanted()) await drawn(image); };
+    const one = async () => {
+      for (const image of images) if (wanted()) await drawn(image);
+    };
     await Promise.all(Array.from({ length: AT_ONCE }, one));
     const answer = wanted() ? await ask({}) : { ok: false };
     if (!wanted() || !answer.ok) return;
-    if (this.list.matches(":hover")) this.list.addEventListener("pointerleave", () => wanted() && this.order(answer.data), { once: true });
+    if (this.list.matches(":hover"))
+      this.list.addEventListener("pointerleave", () => wanted() && this.order(answer.data), {
+        once: true,
+      });
     else this.order(answer.data);
   }
 
@@ -72,7 +89,8 @@ export class Wall {
     const top = here?.getBoundingClientRect().top;
     this.list.innerHTML = data;
     this.beside.mark();
-    const card = words && [...this.list.querySelectorAll(CARDS)].find((one) => one.dataset.words === words);
+    const card =
+      words && [...this.list.querySelectorAll(CARDS)].find((one) => one.dataset.words === words);
     if (!card) return;
     card.focus({ preventScroll: true });
     this.list.scrollTop += card.getBoundingClientRect().top - top;
@@ -115,9 +133,13 @@ export class Beside {
     Object.assign(this, { row, list, told });
   }
 
-  get count() { return this.row.children.length; }
+  get count() {
+    return this.row.children.length;
+  }
 
-  clear() { this.row.replaceChildren(); }
+  clear() {
+    this.row.replaceChildren();
+  }
 
   // Beside the others; once more takes it away again.
   turn(card) {
@@ -131,7 +153,8 @@ export class Beside {
   // The cards of the list that are pinned show it.
   mark() {
     const words = new Set([...this.row.children].map((one) => one.dataset.words));
-    for (const button of this.list.querySelectorAll("[data-pin-card]")) button.setAttribute("aria-pressed", String(words.has(button.dataset.pinCard)));
+    for (const button of this.list.querySelectorAll("[data-pin-card]"))
+      button.setAttribute("aria-pressed", String(words.has(button.dataset.pinCard)));
   }
 
   large(card) {
@@ -152,7 +175,10 @@ export class Beside {
 
 // P on a card, or its button, pins it: whether that was meant.
 export function pinned(event, beside) {
-  const card = event.type === "keydown" ? event.target.closest(CARDS) : event.target.closest("[data-pin-card]")?.closest(".tryout-card").querySelector(CARDS);
+  const card =
+    event.type === "keydown"
+      ? event.target.closest(CARDS)
+      : event.target.closest("[data-pin-card]")?.closest(".tryout-card").querySelector(CARDS);
   if (!card || (event.type === "keydown" && event.key.toLowerCase() !== "p")) return false;
   event.preventDefault();
   beside.turn(card);

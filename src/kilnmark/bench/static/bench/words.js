@@ -12,9 +12,16 @@ const loaded = new Map();
 // The font itself, under a name of its own.
 function faceOf(ref, base) {
   if (!loaded.has(ref)) {
-    const face = new FontFace(`kiln-${ref}`, `url("${base}${ref}/face.ttf")`, { ascentOverride: "80%", descentOverride: "20%", lineGapOverride: "0%" });
+    const face = new FontFace(`kiln-${ref}`, `url("${base}${ref}/face.ttf")`, {
+      ascentOverride: "80%",
+      descentOverride: "20%",
+      lineGapOverride: "0%",
+    });
     document.fonts.add(face);
-    loaded.set(ref, face.load().catch(() => null));
+    loaded.set(
+      ref,
+      face.load().catch(() => null),
+    );
   }
   return loaded.get(ref);
 }
@@ -26,8 +33,12 @@ export class WordsOnPiece {
     session.addEventListener("told", () => this.told());
   }
 
-  get art() { return this.session.mark(this.id)?.art; }
-  get path() { return [...this.session.wayTo(this.id), "art", "text"]; }
+  get art() {
+    return this.session.mark(this.id)?.art;
+  }
+  get path() {
+    return [...this.session.wayTo(this.id), "art", "text"];
+  }
 
   async open(id) {
     if (this.id) this.close();
@@ -35,7 +46,14 @@ export class WordsOnPiece {
     this.visit = newVisit();
     const { art } = this;
     const field = document.createElement("textarea");
-    Object.assign(field, { className: "words-on-piece", value: art.text, maxLength: 500, spellcheck: false, dir: "auto", rows: 1 });
+    Object.assign(field, {
+      className: "words-on-piece",
+      value: art.text,
+      maxLength: 500,
+      spellcheck: false,
+      dir: "auto",
+      rows: 1,
+    });
     field.setAttribute("aria-label", "Words on the piece");
     field.wrap = "off";
     Object.assign(this, { field, sent: art.text });
@@ -68,7 +86,10 @@ export class WordsOnPiece {
     const { value } = this.field;
     if (!this.art || value === this.sent) return;
     this.sent = value;
-    this.session.change([{ op: "set", path: this.path, value }], "Words", { reload: true, visit: this.visit });
+    this.session.change([{ op: "set", path: this.path, value }], "Words", {
+      reload: true,
+      visit: this.visit,
+    });
   }
 
   told() {
@@ -101,10 +122,21 @@ export class WordsOnPiece {
     const lead = art.line_spacing * em;
     const spacing = (art.tracking / 1000) * em;
     Object.assign(field.style, {
-      fontFamily: [art.font, ...STAND_INS].map((ref) => `"kiln-${ref}"`).join(", "), fontSize: `${em}px`, lineHeight: `${lead}px`, letterSpacing: `${spacing}px`,
-      textAlign: { centre: "center" }[art.align] ?? art.align, textTransform: CASES[art.case], fontKerning: art.kerning ? "normal" : "none",
-      fontFeatureSettings: Object.entries(art.features).map(([tag, on]) => `"${tag}" ${on ? 1 : 0}`).join(", ") || "normal",
-      fontVariationSettings: Object.entries(art.axes).map(([tag, value]) => `"${tag}" ${value}`).join(", ") || "normal",
+      fontFamily: [art.font, ...STAND_INS].map((ref) => `"kiln-${ref}"`).join(", "),
+      fontSize: `${em}px`,
+      lineHeight: `${lead}px`,
+      letterSpacing: `${spacing}px`,
+      textAlign: { centre: "center" }[art.align] ?? art.align,
+      textTransform: CASES[art.case],
+      fontKerning: art.kerning ? "normal" : "none",
+      fontFeatureSettings:
+        Object.entries(art.features)
+          .map(([tag, on]) => `"${tag}" ${on ? 1 : 0}`)
+          .join(", ") || "normal",
+      fontVariationSettings:
+        Object.entries(art.axes)
+          .map(([tag, value]) => `"${tag}" ${value}`)
+          .join(", ") || "normal",
     });
     field.style.width = "0px";
     const width = field.scrollWidth + em;
@@ -112,9 +144,14 @@ export class WordsOnPiece {
     const share = { left: 0, centre: 0.5, right: 1 }[art.align];
     const left = share * width - share * spacing; // the last letter's spacing hangs out
     const top = (lead - em) / 2 + ASCENT * em;
-    const shown = at.plane ? { left: `${-left}px`, top: `${-top}px`, transform: this.inPlane(at, zoom) } : { left: `${x - left}px`, top: `${y - top}px`, transform: `rotate(${at.rotation_deg}deg)` };
+    const shown = at.plane
+      ? { left: `${-left}px`, top: `${-top}px`, transform: this.inPlane(at, zoom) }
+      : { left: `${x - left}px`, top: `${y - top}px`, transform: `rotate(${at.rotation_deg}deg)` };
     Object.assign(field.style, {
-      width: `${width}px`, height: `${field.value.split("\n").length * lead}px`, transformOrigin: `${left}px ${top}px`, ...shown,
+      width: `${width}px`,
+      height: `${field.value.split("\n").length * lead}px`,
+      transformOrigin: `${left}px ${top}px`,
+      ...shown,
     });
   }
 
@@ -122,7 +159,10 @@ export class WordsOnPiece {
   inPlane({ plane, x, y, rotation_deg }, zoom) {
     const [cos, sin] = [Math.cos, Math.sin].map((of) => of((rotation_deg * Math.PI) / 180) / zoom);
     const [dx, dy] = this.stage.view.toStage(0, 0);
-    const [a, b, c, d, e, f, g, h, i] = product(product([zoom, 0, dx, 0, zoom, dy, 0, 0, 1], plane), [cos, -sin, x, sin, cos, y, 0, 0, 1]);
+    const [a, b, c, d, e, f, g, h, i] = product(
+      product([zoom, 0, dx, 0, zoom, dy, 0, 0, 1], plane),
+      [cos, -sin, x, sin, cos, y, 0, 0, 1],
+    );
     return `matrix3d(${[a, d, 0, g, b, e, 0, h, 0, 0, 1, 0, c, f, 0, i].map((one) => one / i).join(",")})`;
   }
 }

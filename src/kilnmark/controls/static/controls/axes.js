@@ -9,7 +9,9 @@ document.addEventListener("alpine:init", () => {
       const tag = axis ?? axisNumber;
       const value = Number(target.value);
       if (!tag || target.value === "" || Number.isNaN(value)) return null;
-      const twin = this.$root.querySelector(axis ? `[data-axis-number="${tag}"]` : `[data-axis="${tag}"]`);
+      const twin = this.$root.querySelector(
+        axis ? `[data-axis-number="${tag}"]` : `[data-axis="${tag}"]`,
+      );
       twin.value = axis ? formatNumber(value) : value;
       const value_ = { ...this.value, [tag]: value };
       this.$root.dataset.value = JSON.stringify(value_);

@@ -5,23 +5,45 @@ import { fromPx, lengthPx } from "./lib/geometry.js";
 import { formatNumber } from "./lib/numbers.js";
 import { newVisit } from "./lib/visits.js";
 
-const MOVES = ["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "PageUp", "PageDown", "Home", "End"];
+const MOVES = [
+  "ArrowUp",
+  "ArrowDown",
+  "ArrowLeft",
+  "ArrowRight",
+  "PageUp",
+  "PageDown",
+  "Home",
+  "End",
+];
 const SELECTOR = "input[data-path], textarea[data-path], select[data-path]";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("control", () => ({
     // The input that carries the path.
-    get carrier() { return this.$root.querySelector(SELECTOR); },
-    get twin() { return this.$root.querySelector("[data-twin]"); },
-    get unit() { return this.$root.querySelector("[data-unit]"); },
+    get carrier() {
+      return this.$root.querySelector(SELECTOR);
+    },
+    get twin() {
+      return this.$root.querySelector("[data-twin]");
+    },
+    get unit() {
+      return this.$root.querySelector("[data-unit]");
+    },
 
     // Keys on a slider or a number, pressed or held: one change when they rest. Of words, one for as long as one is in them.
-    keyed: false, visit: "",
+    keyed: false,
+    visit: "",
 
     init() {
-      this.$root.addEventListener("keydown", ({ key }) => { this.keyed = MOVES.includes(key); });
-      this.$root.addEventListener("pointerdown", () => { this.keyed = false; });
-      this.$root.addEventListener("focusin", () => { this.visit = newVisit(); });
+      this.$root.addEventListener("keydown", ({ key }) => {
+        this.keyed = MOVES.includes(key);
+      });
+      this.$root.addEventListener("pointerdown", () => {
+        this.keyed = false;
+      });
+      this.$root.addEventListener("focusin", () => {
+        this.visit = newVisit();
+      });
     },
 
     moved(event) {
@@ -35,7 +57,13 @@ document.addEventListener("alpine:init", () => {
       if (edit) this.$dispatch("control-draft", { edits: [edit] });
     },
 
-    tryAll({ currentTarget: { dataset: { kind, path, title } } }) { this.$dispatch("tryouts-wanted", { kind, path, title }); },
+    tryAll({
+      currentTarget: {
+        dataset: { kind, path, title },
+      },
+    }) {
+      this.$dispatch("tryouts-wanted", { kind, path, title });
+    },
 
     // A colour of the piece was chosen.
     given({ detail }) {
@@ -48,9 +76,16 @@ document.addEventListener("alpine:init", () => {
       if (event.target === this.unit) this.changeUnit();
       const edit = this.edit(event.target === this.twin ? this.twin.value : this.carrier.value);
       const { title, reload } = this.carrier.dataset;
-      const goesOn = this.keyed && event.target.matches("[type=range], [type=number]") && { keys: true };
+      const goesOn = this.keyed &&
+        event.target.matches("[type=range], [type=number]") && { keys: true };
       const words = event.target.matches("textarea") && { visit: this.visit };
-      this.$dispatch("control-change", { edits: edit ? [edit] : [], label: title || "Changed", reload: reload !== undefined, ...goesOn, ...words });
+      this.$dispatch("control-change", {
+        edits: edit ? [edit] : [],
+        label: title || "Changed",
+        reload: reload !== undefined,
+        ...goesOn,
+        ...words,
+      });
     },
 
     edit(value) {
@@ -64,14 +99,17 @@ document.addEventListener("alpine:init", () => {
     },
 
     show(value) {
-      if (this.twin) this.twin.value = this.carrier.dataset.cast === "text" ? value : formatNumber(value);
+      if (this.twin)
+        this.twin.value = this.carrier.dataset.cast === "text" ? value : formatNumber(value);
     },
 
     // The same length in another unit. What % is of, and the ppi, stand on the form.
     changeUnit() {
       const { carrier, unit } = this;
       const { ppi, unitPx } = this.$root.closest("[data-unit-px]").dataset;
-      const turn = (value, from) => fromPx(lengthPx({ value: Number(value), unit: from }, ppi, unitPx), unit.value, ppi, unitPx).value;
+      const turn = (value, from) =>
+        fromPx(lengthPx({ value: Number(value), unit: from }, ppi, unitPx), unit.value, ppi, unitPx)
+          .value;
       const value = turn(carrier.value, unit.dataset.was); // before other ends cut it
       if (carrier.type === "range") {
         carrier.min = turn(carrier.dataset.least, "px");

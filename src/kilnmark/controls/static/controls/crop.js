@@ -10,7 +10,9 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("crop", () => ({
     values: {},
 
-    init() { this.refresh(); },
+    init() {
+      this.refresh();
+    },
 
     refresh() {
       const { path, of, left, top, right, bottom } = this.$root.dataset;
@@ -27,13 +29,22 @@ document.addEventListener("alpine:init", () => {
       edge.focus();
       const follow = (moved) => {
         const box = this.$root.querySelector("[data-frame]").getBoundingClientRect();
-        this.put(side, axis === "x" ? (moved.clientX - box.left) / box.width : (moved.clientY - box.top) / box.height);
+        this.put(
+          side,
+          axis === "x"
+            ? (moved.clientX - box.left) / box.width
+            : (moved.clientY - box.top) / box.height,
+        );
       };
       edge.addEventListener("pointermove", follow);
-      edge.addEventListener("lostpointercapture", () => {
-        edge.removeEventListener("pointermove", follow);
-        this.commit();
-      }, { once: true });
+      edge.addEventListener(
+        "lostpointercapture",
+        () => {
+          edge.removeEventListener("pointermove", follow);
+          this.commit();
+        },
+        { once: true },
+      );
     },
 
     nudge(event) {
@@ -45,7 +56,9 @@ document.addEventListener("alpine:init", () => {
       this.commit({ keys: true });
     },
 
-    typed({ target }) { if (target.value !== "") this.put(target.dataset.number, target.value / 100, target); },
+    typed({ target }) {
+      if (target.value !== "") this.put(target.dataset.number, target.value / 100, target);
+    },
 
     put(side, value, typing = null) {
       const other = this.values[OPPOSITE[side]];
@@ -55,7 +68,14 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
-    commit(more = {}) { this.$dispatch("control-change", { edits: this.edits, label: "Cropped", reload: true, ...more }); },
+    commit(more = {}) {
+      this.$dispatch("control-change", {
+        edits: this.edits,
+        label: "Cropped",
+        reload: true,
+        ...more,
+      });
+    },
 
     get edits() {
       const path = JSON.parse(this.$root.dataset.path);
@@ -66,7 +86,10 @@ document.addEventListener("alpine:init", () => {
     show(typing = null) {
       const { left, top, right, bottom } = this.values;
       Object.assign(this.$root.querySelector("[data-rest]").style, {
-        left: `${left * 100}%`, top: `${top * 100}%`, width: `${(right - left) * 100}%`, height: `${(bottom - top) * 100}%`,
+        left: `${left * 100}%`,
+        top: `${top * 100}%`,
+        width: `${(right - left) * 100}%`,
+        height: `${(bottom - top) * 100}%`,
       });
       for (const edge of this.$root.querySelectorAll("[data-side]")) {
         const { side } = edge.dataset;
@@ -75,7 +98,8 @@ document.addEventListener("alpine:init", () => {
         edge.setAttribute("aria-valuenow", (this.values[side] * 100).toFixed(1));
       }
       for (const input of this.$root.querySelectorAll("[data-number]")) {
-        if (input !== typing) input.value = Number((this.values[input.dataset.number] * 100).toFixed(1));
+        if (input !== typing)
+          input.value = Number((this.values[input.dataset.number] * 100).toFixed(1));
       }
     },
   }));

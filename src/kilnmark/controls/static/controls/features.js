@@ -10,7 +10,10 @@ document.addEventListener("alpine:init", () => {
       const known = JSON.parse(this.$root.dataset.value);
       const value = { ...(Array.isArray(known) ? {} : known), [button.dataset.feature]: on };
       this.$root.dataset.value = JSON.stringify(value);
-      this.$dispatch("control-change", { edits: [{ op: "set", path: JSON.parse(this.$root.dataset.path), value }], label: button.textContent });
+      this.$dispatch("control-change", {
+        edits: [{ op: "set", path: JSON.parse(this.$root.dataset.path), value }],
+        label: button.textContent,
+      });
     },
   }));
 });

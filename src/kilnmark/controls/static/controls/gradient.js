@@ -6,7 +6,9 @@ const MOST = 8;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("gradient", () => ({
-    stops: [], chosen: 0, dragged: false,
+    stops: [],
+    chosen: 0,
+    dragged: false,
 
     init() {
       this.$root.addEventListener("colour-given", ({ detail }) => this.paint(detail.colour));
@@ -19,14 +21,21 @@ document.addEventListener("alpine:init", () => {
       this.show();
     },
 
-    get few() { return this.stops.length < 3; },
-    get stop() { return this.stops[this.chosen]; },
+    get few() {
+      return this.stops.length < 3;
+    },
+    get stop() {
+      return this.stops[this.chosen];
+    },
 
     show() {
       const inOrder = [...this.stops].sort((a, b) => a.at - b.at);
-      this.$root.querySelector("[data-ramp]").style.backgroundImage = `linear-gradient(90deg, ${inOrder.map(({ colour, at }) => `${colour} ${at * 100}%`).join(", ")})`;
+      this.$root.querySelector("[data-ramp]").style.backgroundImage =
+        `linear-gradient(90deg, ${inOrder.map(({ colour, at }) => `${colour} ${at * 100}%`).join(", ")})`;
       this.points();
-      const [hex, well, at] = ["[data-new]", "[data-well]", "[data-at]"].map((which) => this.$root.querySelector(which));
+      const [hex, well, at] = ["[data-new]", "[data-well]", "[data-at]"].map((which) =>
+        this.$root.querySelector(which),
+      );
       hex.value = well.value = this.stop.colour;
       at.value = Math.round(this.stop.at * 100);
     },
@@ -34,18 +43,27 @@ document.addEventListener("alpine:init", () => {
     points() {
       const root = this.$root.querySelector("[data-points]");
       const focused = root.contains(document.activeElement);
-      root.replaceChildren(...this.stops.map((stop, n) => {
-        const point = document.createElement("button");
-        Object.assign(point, { type: "button", className: "stop", title: stop.colour });
-        Object.assign(point.style, { left: `${stop.at * 100}%`, backgroundColor: stop.colour });
-        const facts = { role: "slider", "aria-label": `Stop ${n + 1}, ${stop.colour}`, "aria-valuemin": 0, "aria-valuemax": 100, "aria-valuenow": Math.round(stop.at * 100), "aria-current": String(n === this.chosen) };
-        for (const [name, value] of Object.entries(facts)) point.setAttribute(name, value);
-        point.addEventListener("pointerdown", (event) => this.drag(event, n));
-        point.addEventListener("keydown", (event) => this.nudge(event, n));
-        point.addEventListener("focus", () => n !== this.chosen && this.choose(n));
-        point.addEventListener("click", (event) => event.stopPropagation());
-        return point;
-      }));
+      root.replaceChildren(
+        ...this.stops.map((stop, n) => {
+          const point = document.createElement("button");
+          Object.assign(point, { type: "button", className: "stop", title: stop.colour });
+          Object.assign(point.style, { left: `${stop.at * 100}%`, backgroundColor: stop.colour });
+          const facts = {
+            role: "slider",
+            "aria-label": `Stop ${n + 1}, ${stop.colour}`,
+            "aria-valuemin": 0,
+            "aria-valuemax": 100,
+            "aria-valuenow": Math.round(stop.at * 100),
+            "aria-current": String(n === this.chosen),
+          };
+          for (const [name, value] of Object.entries(facts)) point.setAttribute(name, value);
+          point.addEventListener("pointerdown", (event) => this.drag(event, n));
+          point.addEventListener("keydown", (event) => this.nudge(event, n));
+          point.addEventListener("focus", () => n !== this.chosen && this.choose(n));
+          point.addEventListener("click", (event) => event.stopPropagation());
+          return point;
+        }),
+      );
       if (focused) root.children[this.chosen]?.focus();
     },
 
@@ -66,10 +84,14 @@ document.addEventListener("alpine:init", () => {
       };
       this.dragged = false;
       plot.addEventListener("pointermove", follow);
-      plot.addEventListener("lostpointercapture", () => {
-        plot.removeEventListener("pointermove", follow);
-        if (this.dragged) this.commit();
-      }, { once: true });
+      plot.addEventListener(
+        "lostpointercapture",
+        () => {
+          plot.removeEventListener("pointermove", follow);
+          if (this.dragged) this.commit();
+        },
+        { once: true },
+      );
     },
 
     nudge(event, n) {
@@ -118,7 +140,9 @@ document.addEventListener("alpine:init", () => {
       this.stops[this.chosen] = { ...this.stop, colour: target.value };
       this.$dispatch("control-draft", { edits: this.edits });
     },
-    welled({ target }) { this.paint(target.value); },
+    welled({ target }) {
+      this.paint(target.value);
+    },
     placed({ target }) {
       if (target.value === "") return;
       this.move(Math.min(Math.max(target.value / 100, 0), 1));
@@ -131,8 +155,18 @@ document.addEventListener("alpine:init", () => {
       this.commit();
     },
 
-    get edits() { return [{ op: "set", path: JSON.parse(this.$root.dataset.path), value: this.stops.map((stop) => ({ ...stop })) }]; },
+    get edits() {
+      return [
+        {
+          op: "set",
+          path: JSON.parse(this.$root.dataset.path),
+          value: this.stops.map((stop) => ({ ...stop })),
+        },
+      ];
+    },
 
-    commit(more = {}) { this.$dispatch("control-change", { edits: this.edits, label: "Gradient", ...more }); },
+    commit(more = {}) {
+      this.$dispatch("control-change", { edits: this.edits, label: "Gradient", ...more });
+    },
   }));
 });

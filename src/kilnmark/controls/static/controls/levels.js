@@ -4,7 +4,9 @@ const clamp = (value, least, most) => Math.min(Math.max(value, least), most);
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("levels", () => ({
-    init() { this.refresh(); },
+    init() {
+      this.refresh();
+    },
 
     // What the server last said.
     refresh() {
@@ -13,7 +15,8 @@ document.addEventListener("alpine:init", () => {
       this.values = { black: clamp(+black, 0, 1), gamma: +gamma, white: clamp(+white, 0, 1) };
       this.inverted = invert === "true";
       this.solved = "solved" in this.$root.dataset;
-      if (this.solved) this.$root.querySelector("[data-solved-told]").textContent = this.$root.dataset.solved;
+      if (this.solved)
+        this.$root.querySelector("[data-solved-told]").textContent = this.$root.dataset.solved;
       this.show();
     },
 
@@ -28,10 +31,14 @@ document.addEventListener("alpine:init", () => {
         this.put(name, this.fromTone(name, clamp((moved.clientX - left) / width, 0, 1)));
       };
       point.addEventListener("pointermove", follow);
-      point.addEventListener("lostpointercapture", () => {
-        point.removeEventListener("pointermove", follow);
-        this.commit();
-      }, { once: true });
+      point.addEventListener(
+        "lostpointercapture",
+        () => {
+          point.removeEventListener("pointermove", follow);
+          this.commit();
+        },
+        { once: true },
+      );
     },
 
     nudge(event) {
@@ -40,7 +47,10 @@ document.addEventListener("alpine:init", () => {
       if (!way || event.altKey) return;
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * way;
-      this.put(name, name === "gamma" ? this.values.gamma * 1.03 ** step : this.values[name] + step / 255);
+      this.put(
+        name,
+        name === "gamma" ? this.values.gamma * 1.03 ** step : this.values[name] + step / 255,
+      );
       this.commit({ keys: true });
     },
 
@@ -69,12 +79,23 @@ document.addEventListener("alpine:init", () => {
     // A solved point that is moved by hand is no longer solved: the aim goes off, and the sheet says so.
     commit(more = {}) {
       this.show();
-      this.$dispatch("control-change", { edits: this.edits, label: "Black and white points", reload: this.solved, ...more });
+      this.$dispatch("control-change", {
+        edits: this.edits,
+        label: "Black and white points",
+        reload: this.solved,
+        ...more,
+      });
     },
 
     get edits() {
-      const points = Object.entries(this.values).map(([key, value]) => ({ op: "set", path: [...this.path, key], value }));
-      return this.solved ? [{ op: "set", path: [...this.path, "aim"], value: false }, ...points] : points;
+      const points = Object.entries(this.values).map(([key, value]) => ({
+        op: "set",
+        path: [...this.path, key],
+        value,
+      }));
+      return this.solved
+        ? [{ op: "set", path: [...this.path, "aim"], value: false }, ...points]
+        : points;
     },
 
     show(typing = null) {
@@ -83,14 +104,22 @@ document.addEventListener("alpine:init", () => {
       for (const point of this.$root.querySelectorAll("[data-point]")) {
         const name = point.dataset.point;
         point.style.left = `${tones[name] * 100}%`;
-        point.setAttribute("aria-valuenow", name === "gamma" ? gamma.toFixed(2) : Math.round(tones[name] * 255));
+        point.setAttribute(
+          "aria-valuenow",
+          name === "gamma" ? gamma.toFixed(2) : Math.round(tones[name] * 255),
+        );
       }
       for (const input of this.$root.querySelectorAll("[data-number]")) {
         const name = input.dataset.number;
-        if (input !== typing) input.value = name === "gamma" ? gamma.toFixed(2) : Math.round(this.values[name] * 255);
+        if (input !== typing)
+          input.value = name === "gamma" ? gamma.toFixed(2) : Math.round(this.values[name] * 255);
       }
-      this.$root.querySelector("[data-low-label]").textContent = this.inverted ? "shown to" : "hidden to";
-      this.$root.querySelector("[data-high-label]").textContent = this.inverted ? "hidden from" : "shown from";
+      this.$root.querySelector("[data-low-label]").textContent = this.inverted
+        ? "shown to"
+        : "hidden to";
+      this.$root.querySelector("[data-high-label]").textContent = this.inverted
+        ? "hidden from"
+        : "shown from";
       this.ramp();
     },
 

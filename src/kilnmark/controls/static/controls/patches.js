@@ -8,9 +8,12 @@ const round = (n) => Math.round(n * 1e4) / 1e4;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("patches", () => ({
-    cross: [0.5, 0.5], patches: [],
+    cross: [0.5, 0.5],
+    patches: [],
 
-    init() { this.refresh(); },
+    init() {
+      this.refresh();
+    },
 
     async refresh() {
       const { path, of, patches } = this.$root.dataset;
@@ -20,25 +23,53 @@ document.addEventListener("alpine:init", () => {
       this.mark();
     },
 
-    part(name) { return this.$root.querySelector(`[data-${name}]`); },
-    get tip() { return Number(this.part("tip").value) / 100; },
+    part(name) {
+      return this.$root.querySelector(`[data-${name}]`);
+    },
+    get tip() {
+      return Number(this.part("tip").value) / 100;
+    },
 
     list() {
-      this.part("list").replaceChildren(...this.patches.map((_, n) => {
-        const item = document.createElement("li");
-        item.append(`Patch ${n + 1}`, this.button("another", `Patch ${n + 1}: fill from another place`, () => this.another(n)), this.button("remove", `Remove patch ${n + 1}`, () => this.put(this.patches.filter((patch) => patch !== this.patches[n]), "Patch removed")));
-        return item;
-      }));
+      this.part("list").replaceChildren(
+        ...this.patches.map((_, n) => {
+          const item = document.createElement("li");
+          item.append(
+            `Patch ${n + 1}`,
+            this.button("another", `Patch ${n + 1}: fill from another place`, () =>
+              this.another(n),
+            ),
+            this.button("remove", `Remove patch ${n + 1}`, () =>
+              this.put(
+                this.patches.filter((patch) => patch !== this.patches[n]),
+                "Patch removed",
+              ),
+            ),
+          );
+          return item;
+        }),
+      );
     },
 
     button(words, label, act) {
-      const button = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: words });
+      const button = Object.assign(document.createElement("button"), {
+        type: "button",
+        className: "link",
+        textContent: words,
+      });
       button.setAttribute("aria-label", label);
       button.addEventListener("click", act);
       return button;
     },
 
-    another(n) { this.put(this.patches.map((patch, other) => (other === n ? { ...patch, another: (patch.another + 1) % 12 } : patch)), "Filled from another place"); },
+    another(n) {
+      this.put(
+        this.patches.map((patch, other) =>
+          other === n ? { ...patch, another: (patch.another + 1) % 12 } : patch,
+        ),
+        "Filled from another place",
+      );
+    },
 
     paint(event) {
       const canvas = event.currentTarget;
@@ -47,14 +78,19 @@ document.addEventListener("alpine:init", () => {
       canvas.setPointerCapture(event.pointerId);
       const points = [this.at(event)];
       const follow = (moved) => {
-        for (const one of moved.getCoalescedEvents().length ? moved.getCoalescedEvents() : [moved]) points.push(this.at(one));
+        for (const one of moved.getCoalescedEvents().length ? moved.getCoalescedEvents() : [moved])
+          points.push(this.at(one));
         this.mark(points);
       };
       canvas.addEventListener("pointermove", follow);
-      canvas.addEventListener("lostpointercapture", () => {
-        canvas.removeEventListener("pointermove", follow);
-        this.add(points);
-      }, { once: true });
+      canvas.addEventListener(
+        "lostpointercapture",
+        () => {
+          canvas.removeEventListener("pointermove", follow);
+          this.add(points);
+        },
+        { once: true },
+      );
       this.mark(points);
     },
 
@@ -65,14 +101,24 @@ document.addEventListener("alpine:init", () => {
 
     add(points) {
       const step = Math.ceil(points.length / MOST_POINTS);
-      const held = points.filter((_, n) => n % step === 0 || n === points.length - 1).map((point) => point.map((n) => Math.min(Math.max(n, -0.2), 1.2)));
-      this.put([...this.patches, { points: held, width: this.tip, another: 0 }].slice(-MOST), "Patch cleaned");
+      const held = points
+        .filter((_, n) => n % step === 0 || n === points.length - 1)
+        .map((point) => point.map((n) => Math.min(Math.max(n, -0.2), 1.2)));
+      this.put(
+        [...this.patches, { points: held, width: this.tip, another: 0 }].slice(-MOST),
+        "Patch cleaned",
+      );
     },
 
     keyed(event) {
-      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[
+        event.key
+      ];
       if (event.key === "Enter") this.add([this.cross]);
-      else if (way) this.cross = this.cross.map((n, axis) => round(Math.min(Math.max(n + way[axis] * (event.shiftKey ? 0.05 : 0.01), 0), 1)));
+      else if (way)
+        this.cross = this.cross.map((n, axis) =>
+          round(Math.min(Math.max(n + way[axis] * (event.shiftKey ? 0.05 : 0.01), 0), 1)),
+        );
       else return;
       event.preventDefault();
       this.mark();
@@ -82,7 +128,10 @@ document.addEventListener("alpine:init", () => {
       this.patches = patches;
       this.list();
       this.mark();
-      this.$dispatch("control-change", { edits: [{ op: "set", path: JSON.parse(this.$root.dataset.path), value: patches }], label });
+      this.$dispatch("control-change", {
+        edits: [{ op: "set", path: JSON.parse(this.$root.dataset.path), value: patches }],
+        label,
+      });
     },
 
     // Outlines of the patches, hatched; the stroke under the hand; the cross while the keys have it.
@@ -93,7 +142,12 @@ document.addEventListener("alpine:init", () => {
       const context = canvas.getContext("2d");
       const [wide, tall] = [canvas.width, canvas.height];
       const draw = (points, width, style) => {
-        Object.assign(context, { lineWidth: width * Math.max(wide, tall), lineCap: "round", lineJoin: "round", strokeStyle: style });
+        Object.assign(context, {
+          lineWidth: width * Math.max(wide, tall),
+          lineCap: "round",
+          lineJoin: "round",
+          strokeStyle: style,
+        });
         context.beginPath();
         points.forEach(([x, y], n) => context[n ? "lineTo" : "moveTo"](x * wide, y * tall));
         if (points.length === 1) context.lineTo(points[0][0] * wide + 0.01, points[0][1] * tall);
@@ -112,7 +166,10 @@ document.addEventListener("alpine:init", () => {
     hatch(context) {
       const tile = Object.assign(document.createElement("canvas"), { width: 12, height: 12 });
       const paint = tile.getContext("2d");
-      for (const [style, shift] of [["#ffffffb0", 0], ["#20262a90", 3]]) {
+      for (const [style, shift] of [
+        ["#ffffffb0", 0],
+        ["#20262a90", 3],
+      ]) {
         Object.assign(paint, { strokeStyle: style, lineWidth: 2 });
         paint.beginPath();
         for (const from of [-12, 0, 12]) {

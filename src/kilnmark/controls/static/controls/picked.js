@@ -5,9 +5,12 @@ import { colourAt, showSource } from "./lib/source.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("picked", () => ({
-    colours: [], seen: "",
+    colours: [],
+    seen: "",
 
-    init() { this.refresh(); },
+    init() {
+      this.refresh();
+    },
 
     refresh() {
       const { path, of, colours } = this.$root.dataset;
@@ -19,13 +22,20 @@ document.addEventListener("alpine:init", () => {
     show() {
       const shares = this.colours.map((colour) => ({ colour, share: 1 }));
       const name = (n) => `Background ${this.colours[n]}: leave it in`;
-      bar(this.$root.querySelector("[data-bar]"), shares, { name, onchoose: (n) => this.put(this.colours.filter((_, other) => other !== n)) });
+      bar(this.$root.querySelector("[data-bar]"), shares, {
+        name,
+        onchoose: (n) => this.put(this.colours.filter((_, other) => other !== n)),
+      });
     },
 
     pick(event) {
       const canvas = event.currentTarget;
       const { width } = canvas.getBoundingClientRect();
-      const found = colourAt(canvas, (event.offsetX * canvas.width) / width, (event.offsetY * canvas.width) / width);
+      const found = colourAt(
+        canvas,
+        (event.offsetX * canvas.width) / width,
+        (event.offsetY * canvas.width) / width,
+      );
       if (found) this.add(found);
     },
 
@@ -35,7 +45,9 @@ document.addEventListener("alpine:init", () => {
       if (found) this.add(found);
     },
 
-    add(colour) { if (!this.colours.includes(colour)) this.put([...this.colours, colour].slice(-8)); },
+    add(colour) {
+      if (!this.colours.includes(colour)) this.put([...this.colours, colour].slice(-8));
+    },
 
     put(colours) {
       this.colours = colours;

@@ -6,9 +6,12 @@ const MOST = 5;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("ramp", () => ({
-    path: [], pins: [], // of its own: what is not named here would be written around it
+    path: [],
+    pins: [], // of its own: what is not named here would be written around it
 
-    init() { this.refresh(); },
+    init() {
+      this.refresh();
+    },
 
     refresh() {
       this.path = JSON.parse(this.$root.dataset.path);
@@ -16,8 +19,12 @@ document.addEventListener("alpine:init", () => {
       this.build();
     },
 
-    part(name) { return this.$root.querySelector(`[data-${name}]`); },
-    get edits() { return [{ op: "set", path: this.path, value: this.pins.map((pin) => ({ ...pin })) }]; },
+    part(name) {
+      return this.$root.querySelector(`[data-${name}]`);
+    },
+    get edits() {
+      return [{ op: "set", path: this.path, value: this.pins.map((pin) => ({ ...pin })) }];
+    },
 
     build() {
       this.part("points").replaceChildren(...this.pins.map((_, n) => this.point(n)));
@@ -42,19 +49,34 @@ document.addEventListener("alpine:init", () => {
       const item = document.createElement("li");
       const field = (name, label, factor, unit) => {
         const holder = document.createElement("label");
-        const input = Object.assign(document.createElement("input"), { type: "number", className: "number", min: 0, max: factor, step: 1 });
+        const input = Object.assign(document.createElement("input"), {
+          type: "number",
+          className: "number",
+          min: 0,
+          max: factor,
+          step: 1,
+        });
         input.dataset[name] = n;
         input.setAttribute("aria-label", `Pin ${n + 1}, ${label}`);
-        input.addEventListener("input", () => input.value !== "" && this.put(n, { [name]: Number(input.value) / factor }, input));
+        input.addEventListener(
+          "input",
+          () => input.value !== "" && this.put(n, { [name]: Number(input.value) / factor }, input),
+        );
         input.addEventListener("change", () => this.commit());
         holder.append(`${label} `, input, unit);
         return holder;
       };
       item.append(field("at", "tone", 255, ""), field("shown", "shown", 100, " %"));
       if (this.pins.length > 2) {
-        const away = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: "remove" });
+        const away = Object.assign(document.createElement("button"), {
+          type: "button",
+          className: "link",
+          textContent: "remove",
+        });
         away.setAttribute("aria-label", `Remove pin ${n + 1}`);
-        away.addEventListener("click", () => this.change(this.pins.filter((_, other) => other !== n)));
+        away.addEventListener("click", () =>
+          this.change(this.pins.filter((_, other) => other !== n)),
+        );
         item.append(away);
       }
       return item;
@@ -64,7 +86,12 @@ document.addEventListener("alpine:init", () => {
       const gaps = this.pins.slice(1).map((pin, n) => pin.at - this.pins[n].at);
       const n = gaps.indexOf(Math.max(...gaps));
       const [near, far] = [this.pins[n], this.pins[n + 1]];
-      this.change(this.pins.toSpliced(n + 1, 0, { at: (near.at + far.at) / 2, shown: (near.shown + far.shown) / 2 }));
+      this.change(
+        this.pins.toSpliced(n + 1, 0, {
+          at: (near.at + far.at) / 2,
+          shown: (near.shown + far.shown) / 2,
+        }),
+      );
     },
 
     change(pins) {
@@ -82,14 +109,23 @@ document.addEventListener("alpine:init", () => {
         this.put(n, { at: clamp((moved.clientX - left) / width, 0, 1) });
       };
       point.addEventListener("pointermove", follow);
-      point.addEventListener("lostpointercapture", () => {
-        point.removeEventListener("pointermove", follow);
-        this.commit();
-      }, { once: true });
+      point.addEventListener(
+        "lostpointercapture",
+        () => {
+          point.removeEventListener("pointermove", follow);
+          this.commit();
+        },
+        { once: true },
+      );
     },
 
     nudge(event, n) {
-      const way = { ArrowLeft: ["at", -1], ArrowRight: ["at", 1], ArrowDown: ["shown", -1], ArrowUp: ["shown", 1] }[event.key];
+      const way = {
+        ArrowLeft: ["at", -1],
+        ArrowRight: ["at", 1],
+        ArrowDown: ["shown", -1],
+        ArrowUp: ["shown", 1],
+      }[event.key];
       if (!way || event.altKey) return;
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * way[1];
@@ -106,18 +142,26 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
-    commit(more = {}) { this.$dispatch("control-change", { edits: this.edits, label: "Ramp", ...more }); },
+    commit(more = {}) {
+      this.$dispatch("control-change", { edits: this.edits, label: "Ramp", ...more });
+    },
 
     show(typing = null) {
       [...this.part("points").children].forEach((point, n) => {
         const { at, shown } = this.pins[n];
         point.style.left = `${at * 100}%`;
         point.setAttribute("aria-valuenow", Math.round(at * 255));
-        point.setAttribute("aria-valuetext", `tone ${Math.round(at * 255)}, ${Math.round(shown * 100)} % shown`);
+        point.setAttribute(
+          "aria-valuetext",
+          `tone ${Math.round(at * 255)}, ${Math.round(shown * 100)} % shown`,
+        );
       });
       for (const input of this.part("list").querySelectorAll("input")) {
         const name = "at" in input.dataset ? "at" : "shown";
-        if (input !== typing) input.value = Math.round(this.pins[input.dataset[name]][name] * (name === "at" ? 255 : 100));
+        if (input !== typing)
+          input.value = Math.round(
+            this.pins[input.dataset[name]][name] * (name === "at" ? 255 : 100),
+          );
       }
       this.paint();
     },
@@ -137,7 +181,10 @@ document.addEventListener("alpine:init", () => {
       if (n === 0) return this.pins[0].shown;
       if (n < 0) return this.pins.at(-1).shown;
       const [near, far] = [this.pins[n - 1], this.pins[n]];
-      return near.shown + ((tone - near.at) / Math.max(far.at - near.at, 1e-6)) * (far.shown - near.shown);
+      return (
+        near.shown +
+        ((tone - near.at) / Math.max(far.at - near.at, 1e-6)) * (far.shown - near.shown)
+      );
     },
   }));
 });

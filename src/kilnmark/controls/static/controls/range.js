@@ -10,24 +10,38 @@ const clamp = (value, least, most) => Math.min(Math.max(value, least), most);
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("range", () => ({
     // of its own: what is not named here would be written on the bench
-    values: {}, path: [], counts: [], hover: null,
+    values: {},
+    path: [],
+    counts: [],
+    hover: null,
 
     init() {
       this.refresh();
       this.hover = ({ detail }) => this.hovered(detail.at);
       window.addEventListener("tone-under", this.hover);
     },
-    destroy() { window.removeEventListener("tone-under", this.hover); },
+    destroy() {
+      window.removeEventListener("tone-under", this.hover);
+    },
 
     refresh() {
       const { dataset } = this.$root;
       this.path = JSON.parse(dataset.path);
       this.values = Object.fromEntries(NAMES.map((name) => [name, Number(dataset[name])]));
       this.show();
-      this.$dispatch("tones-wanted", { ...dataset, give: (counts) => { this.counts = counts; this.plot(); this.tell(); } });
+      this.$dispatch("tones-wanted", {
+        ...dataset,
+        give: (counts) => {
+          this.counts = counts;
+          this.plot();
+          this.tell();
+        },
+      });
     },
 
-    part(name) { return this.$root.querySelector(name); },
+    part(name) {
+      return this.$root.querySelector(name);
+    },
 
     drag(event) {
       const edge = event.currentTarget;
@@ -36,19 +50,28 @@ document.addEventListener("alpine:init", () => {
       edge.focus();
       const start = { ...this.values };
       const from = (event.clientX - left) / width;
-      const follow = (moved) => this.move(edge.dataset.edge, start, (moved.clientX - left) / width - from);
+      const follow = (moved) =>
+        this.move(edge.dataset.edge, start, (moved.clientX - left) / width - from);
       edge.addEventListener("pointermove", follow);
-      edge.addEventListener("lostpointercapture", () => {
-        edge.removeEventListener("pointermove", follow);
-        this.commit();
-      }, { once: true });
+      edge.addEventListener(
+        "lostpointercapture",
+        () => {
+          edge.removeEventListener("pointermove", follow);
+          this.commit();
+        },
+        { once: true },
+      );
     },
 
     nudge(event) {
       const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
       if (!way || event.altKey) return;
       event.preventDefault();
-      this.move(event.currentTarget.dataset.edge, { ...this.values }, (way * (event.shiftKey ? 10 : 1)) / 255);
+      this.move(
+        event.currentTarget.dataset.edge,
+        { ...this.values },
+        (way * (event.shiftKey ? 10 : 1)) / 255,
+      );
       this.commit({ keys: true });
     },
 
@@ -69,18 +92,33 @@ document.addEventListener("alpine:init", () => {
     },
 
     set(values, typing = null) {
-      this.values = Object.fromEntries(NAMES.map((name) => [name, Math.round(values[name] * 10000) / 10000]));
+      this.values = Object.fromEntries(
+        NAMES.map((name) => [name, Math.round(values[name] * 10000) / 10000]),
+      );
       this.show(typing);
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
-    typed({ target }) { if (target.value !== "") this.put(target.dataset.number, target.value / 255, target); },
+    typed({ target }) {
+      if (target.value !== "") this.put(target.dataset.number, target.value / 255, target);
+    },
     commit(more = {}) {
       this.show();
-      this.$dispatch("control-change", { edits: this.edits, label: "Blend range", reload: true, ...more });
+      this.$dispatch("control-change", {
+        edits: this.edits,
+        label: "Blend range",
+        reload: true,
+        ...more,
+      });
     },
 
-    get edits() { return NAMES.map((name) => ({ op: "set", path: [...this.path, name], value: this.values[name] })); },
+    get edits() {
+      return NAMES.map((name) => ({
+        op: "set",
+        path: [...this.path, name],
+        value: this.values[name],
+      }));
+    },
 
     // Round the tone that is clicked on the piece, with soft shoulders.
     pick() {
@@ -88,7 +126,12 @@ document.addEventListener("alpine:init", () => {
     },
 
     around(tone) {
-      const around = { hidden_below: tone - 2 * SHOULDER, shown_from: tone - SHOULDER, shown_to: tone + SHOULDER, hidden_above: tone + 2 * SHOULDER };
+      const around = {
+        hidden_below: tone - 2 * SHOULDER,
+        shown_from: tone - SHOULDER,
+        shown_to: tone + SHOULDER,
+        hidden_above: tone + 2 * SHOULDER,
+      };
       this.set(Object.fromEntries(NAMES.map((name) => [name, clamp(around[name], 0, 1)])));
       this.commit();
     },
@@ -109,7 +152,9 @@ document.addEventListener("alpine:init", () => {
       this.around(Math.max(middle, 0) / 255);
     },
 
-    remedy({ currentTarget }) { this[currentTarget.dataset.act](); },
+    remedy({ currentTarget }) {
+      this[currentTarget.dataset.act]();
+    },
 
     hovered(at) {
       if (!at || !this.$root.offsetParent) return void this.mark(null);
@@ -124,23 +169,36 @@ document.addEventListener("alpine:init", () => {
 
     show(typing = null) {
       const { hidden_below: a, shown_from: b, shown_to: c, hidden_above: d } = this.values;
-      const points = [[a, TALL], [b, 3], [c, 3], [d, TALL]];
+      const points = [
+        [a, TALL],
+        [b, 3],
+        [c, 3],
+        [d, TALL],
+      ];
       if (a === 0 && b === 0) points[0] = [0, TALL];
-      this.part("[data-shown]").setAttribute("points", points.map(([x, y]) => `${x * 256},${y}`).join(" "));
+      this.part("[data-shown]").setAttribute(
+        "points",
+        points.map(([x, y]) => `${x * 256},${y}`).join(" "),
+      );
       for (const edge of this.$root.querySelectorAll("[data-edge]")) {
         const { edge: name } = edge.dataset;
         const at = name === "middle" ? (b + c) / 2 : this.values[name];
         edge.style.left = `${at * 100}%`;
         edge.setAttribute("aria-valuenow", Math.round(at * 255));
       }
-      for (const input of this.$root.querySelectorAll("[data-number]")) if (input !== typing) input.value = Math.round(this.values[input.dataset.number] * 255);
+      for (const input of this.$root.querySelectorAll("[data-number]"))
+        if (input !== typing) input.value = Math.round(this.values[input.dataset.number] * 255);
       this.tell();
     },
 
     plot() {
       const roots = this.counts.map(Math.sqrt);
       const most = [...roots].sort((p, q) => p - q).at(-6) || Math.max(...roots) || 1;
-      const line = roots.map((root, tone) => `L${tone} ${(TALL - Math.min(root / most, 1) * (TALL - 4)).toFixed(1)}`).join(" ");
+      const line = roots
+        .map(
+          (root, tone) => `L${tone} ${(TALL - Math.min(root / most, 1) * (TALL - 4)).toFixed(1)}`,
+        )
+        .join(" ");
       this.part("[data-tones]").setAttribute("d", `M0 ${TALL} ${line} L256 ${TALL}Z`);
     },
 
@@ -155,26 +213,44 @@ document.addEventListener("alpine:init", () => {
 
     fault() {
       const { hidden_below: a, shown_from: b, shown_to: c, hidden_above: d } = this.values;
-      if (this.counts.length && this.lands < LEAST) return [`Nothing lands: ${this.missing()}.`, "takeThere", "Take the tones that are there"];
+      if (this.counts.length && this.lands < LEAST)
+        return [`Nothing lands: ${this.missing()}.`, "takeThere", "Take the tones that are there"];
       const hard = (b > 0 && b - a < 2 / 255) || (c < 1 && d - c < 2 / 255);
       return hard ? ["A hard edge looks cut out: soften it.", "soften", "Soften it"] : null;
     },
 
     get lands() {
       const { hidden_below: a, shown_from: b, shown_to: c, hidden_above: d } = this.values;
-      const weight = (t) => Math.min(t >= b ? 1 : (t - a) / Math.max(b - a, 1e-6), t <= c ? 1 : (d - t) / Math.max(d - c, 1e-6));
-      const through = this.counts.reduce((sum, count, n) => sum + count * Math.max(weight(n / 255), 0), 0);
+      const weight = (t) =>
+        Math.min(
+          t >= b ? 1 : (t - a) / Math.max(b - a, 1e-6),
+          t <= c ? 1 : (d - t) / Math.max(d - c, 1e-6),
+        );
+      const through = this.counts.reduce(
+        (sum, count, n) => sum + count * Math.max(weight(n / 255), 0),
+        0,
+      );
       return this.$root.dataset.outside === "true" ? 1 - through : through;
     },
 
     missing() {
       const { of, reads, outside } = this.$root.dataset;
-      const whose = { own: "no pixel of it", input: "no pixel that it lands on", beneath: "no pixel beneath" }[of];
+      const whose = {
+        own: "no pixel of it",
+        input: "no pixel that it lands on",
+        beneath: "no pixel beneath",
+      }[of];
       const mean = this.counts.reduce((sum, count, n) => sum + (count * n) / 255, 0);
       if (outside === "true") return `${whose} has any other tones`;
       const above = mean < this.values.shown_from;
-      const words = { luminance: ["dark", "light"], lightness: ["dark", "light"], saturation: ["grey", "colourful"] }[reads];
-      return words ? `${whose} is that ${words[Number(above)]}` : `${whose} has ${above ? "so much" : "so little"} ${reads}`;
+      const words = {
+        luminance: ["dark", "light"],
+        lightness: ["dark", "light"],
+        saturation: ["grey", "colourful"],
+      }[reads];
+      return words
+        ? `${whose} is that ${words[Number(above)]}`
+        : `${whose} has ${above ? "so much" : "so little"} ${reads}`;
     },
   }));
 });

@@ -8,7 +8,9 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("size", () => ({
     value: 0,
 
-    init() { this.refresh(); },
+    init() {
+      this.refresh();
+    },
 
     refresh() {
       this.value = Number(this.$root.dataset.value);
@@ -16,12 +18,25 @@ document.addEventListener("alpine:init", () => {
       this.show();
     },
 
-    part(name) { return this.$root.querySelector(`[data-${name}]`); },
-    get pxEach() { return this.part("unit").value === "mm" ? Number(this.$root.closest("[data-ppi]").dataset.ppi) / 25.4 : 1; },
-    get edits() { return [{ op: "set", path: JSON.parse(this.$root.dataset.path), value: this.value }]; },
+    part(name) {
+      return this.$root.querySelector(`[data-${name}]`);
+    },
+    get pxEach() {
+      return this.part("unit").value === "mm"
+        ? Number(this.$root.closest("[data-ppi]").dataset.ppi) / 25.4
+        : 1;
+    },
+    get edits() {
+      return [{ op: "set", path: JSON.parse(this.$root.dataset.path), value: this.value }];
+    },
 
-    slid() { this.put(Number(this.part("slider").value)); },
-    typed() { if (this.part("number").value !== "") this.put(Math.round(Number(this.part("number").value) * this.pxEach * 1000) / 1000, true); },
+    slid() {
+      this.put(Number(this.part("slider").value));
+    },
+    typed() {
+      if (this.part("number").value !== "")
+        this.put(Math.round(Number(this.part("number").value) * this.pxEach * 1000) / 1000, true);
+    },
 
     put(value, typing = false) {
       this.value = value;
@@ -29,7 +44,9 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("control-draft", { edits: this.edits });
     },
 
-    settled() { this.$dispatch("control-change", { edits: this.edits, label: this.$root.dataset.title }); },
+    settled() {
+      this.$dispatch("control-change", { edits: this.edits, label: this.$root.dataset.title });
+    },
 
     changeUnit() {
       shownIn = this.part("unit").value;

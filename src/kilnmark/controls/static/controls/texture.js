@@ -2,7 +2,15 @@
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("texture", () => ({
-    tryAll({ currentTarget: { dataset: { kind, path, title } } }) { this.$dispatch("tryouts-wanted", { kind, path, title }); },
-    choose() { this.$dispatch("texture-wanted", { path: JSON.parse(this.$root.dataset.path) }); },
+    tryAll({
+      currentTarget: {
+        dataset: { kind, path, title },
+      },
+    }) {
+      this.$dispatch("tryouts-wanted", { kind, path, title });
+    },
+    choose() {
+      this.$dispatch("texture-wanted", { path: JSON.parse(this.$root.dataset.path) });
+    },
   }));
 });

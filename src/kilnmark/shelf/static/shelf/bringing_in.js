@@ -3,7 +3,9 @@
 
 const AT_ONCE = 2;
 const CONCERNS = /\.(svgz?|png|jpe?g|webp|tiff?|avif|gif)$/i;
-const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? document.querySelector("[name=csrfmiddlewaretoken]").value;
+const token = () =>
+  document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ??
+  document.querySelector("[name=csrfmiddlewaretoken]").value;
 
 function start(panel) {
   const form = panel.querySelector("form");
@@ -22,9 +24,18 @@ function start(panel) {
 
   const tell = () => {
     const left = waiting.length + busy;
-    const parts = [`${done} on the shelf`, known && `${known} there already`, refused && `${refused} refused`, left && `${left} to come`];
+    const parts = [
+      `${done} on the shelf`,
+      known && `${known} there already`,
+      refused && `${refused} refused`,
+      left && `${left} to come`,
+    ];
     told.textContent = `${parts.filter(Boolean).join(", ")}.`;
-    if (!left && done) told.append(" ", Object.assign(document.createElement("a"), { href: "", textContent: "Show them" }));
+    if (!left && done)
+      told.append(
+        " ",
+        Object.assign(document.createElement("a"), { href: "", textContent: "Show them" }),
+      );
   };
 
   const next = () => {
@@ -40,40 +51,52 @@ function start(panel) {
     }
   };
 
-  const send = ({ file, row: { progress, words } }) => new Promise((finished) => {
-    const data = new FormData(form);
-    data.delete("file");
-    data.append("file", file);
-    const request = new XMLHttpRequest();
-    request.upload.onprogress = (event) => { progress.value = event.loaded / event.total; words.textContent = event.loaded === event.total ? "being looked at" : "on its way"; };
-    request.onloadend = () => {
-      const answer = read(request);
-      progress.hidden = true;
-      words.textContent = answer.words;
-      words.classList.toggle("warning-text", !answer.ok);
-      if (answer.ok) done += 1;
-      else refused += 1;
-      if (answer.known) known += 1;
-      finished();
-    };
-    request.open("POST", panel.dataset.url);
-    request.setRequestHeader("X-CSRFToken", token());
-    request.setRequestHeader("Accept", "application/json");
-    request.send(data);
-  });
+  const send = ({ file, row: { progress, words } }) =>
+    new Promise((finished) => {
+      const data = new FormData(form);
+      data.delete("file");
+      data.append("file", file);
+      const request = new XMLHttpRequest();
+      request.upload.onprogress = (event) => {
+        progress.value = event.loaded / event.total;
+        words.textContent = event.loaded === event.total ? "being looked at" : "on its way";
+      };
+      request.onloadend = () => {
+        const answer = read(request);
+        progress.hidden = true;
+        words.textContent = answer.words;
+        words.classList.toggle("warning-text", !answer.ok);
+        if (answer.ok) done += 1;
+        else refused += 1;
+        if (answer.known) known += 1;
+        finished();
+      };
+      request.open("POST", panel.dataset.url);
+      request.setRequestHeader("X-CSRFToken", token());
+      request.setRequestHeader("Accept", "application/json");
+      request.send(data);
+    });
 
-  panel.querySelectorAll("[data-files]").forEach((input) => input.addEventListener("change", () => {
-    add([...input.files].filter((file) => !input.webkitdirectory || CONCERNS.test(file.name)));
-    input.value = "";
-  }));
+  panel.querySelectorAll("[data-files]").forEach((input) =>
+    input.addEventListener("change", () => {
+      add([...input.files].filter((file) => !input.webkitdirectory || CONCERNS.test(file.name)));
+      input.value = "";
+    }),
+  );
   dropping(add);
 }
 
 function read(request) {
-  if (!request.status) return { ok: false, words: "Kilnmark does not answer. Nothing was kept; bring it in again." };
+  if (!request.status)
+    return { ok: false, words: "Kilnmark does not answer. Nothing was kept; bring it in again." };
   try {
     const data = JSON.parse(request.responseText);
-    if (request.status === 200) return { ok: true, known: data.known, words: data.known ? "was on the shelf already" : "on the shelf" };
+    if (request.status === 200)
+      return {
+        ok: true,
+        known: data.known,
+        words: data.known ? "was on the shelf already" : "on the shelf",
+      };
     return { ok: false, words: data.message };
   } catch {
     return { ok: false, words: "That did not work. Sign in again, and bring it in again." };
@@ -92,7 +115,9 @@ function row(list, name) {
 
 function dropping(add) {
   const brings = (event) => event.dataTransfer.types.includes("Files");
-  document.addEventListener("dragover", (event) => { if (brings(event)) event.preventDefault(); });
+  document.addEventListener("dragover", (event) => {
+    if (brings(event)) event.preventDefault();
+  });
   document.addEventListener("drop", (event) => {
     if (!brings(event)) return;
     event.preventDefault();
@@ -106,7 +131,13 @@ function dropping(add) {
 
 // The files of a folder, however deep, that can be textures.
 async function within(entry) {
-  if (entry.isFile) return new Promise((done) => entry.file((file) => done(CONCERNS.test(file.name) ? [file] : []), () => done([])));
+  if (entry.isFile)
+    return new Promise((done) =>
+      entry.file(
+        (file) => done(CONCERNS.test(file.name) ? [file] : []),
+        () => done([]),
+      ),
+    );
   const reader = entry.createReader();
   const found = [];
   for (;;) {
@@ -118,5 +149,9 @@ async function within(entry) {
 }
 
 document.querySelectorAll("[data-bring-in]").forEach(start);
-document.querySelectorAll("[data-submits]").forEach((select) => select.addEventListener("change", () => select.form.requestSubmit()));
-document.querySelectorAll("img[data-wide]").forEach((image) => { image.style.width = `${image.dataset.wide}%`; });
+document
+  .querySelectorAll("[data-submits]")
+  .forEach((select) => select.addEventListener("change", () => select.form.requestSubmit()));
+document.querySelectorAll("img[data-wide]").forEach((image) => {
+  image.style.width = `${image.dataset.wide}%`;
+});

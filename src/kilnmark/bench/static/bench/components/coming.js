@@ -2,9 +2,12 @@
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("coming", () => ({
-    coming: false, told: "",
+    coming: false,
+    told: "",
 
-    init() { window.addEventListener("files-coming", ({ detail }) => this.tell(detail)); },
+    init() {
+      window.addEventListener("files-coming", ({ detail }) => this.tell(detail));
+    },
 
     tell({ files, sent, ended }) {
       this.coming = !ended;
@@ -13,7 +16,10 @@ document.addEventListener("alpine:init", () => {
       const total = files.reduce((sum, { size }) => sum + size, 0);
       let before = 0;
       for (const [n, { size }] of files.entries()) {
-        list.children[n].querySelector("progress").value = Math.min(Math.max((sent - before) / Math.max(size, 1), 0), 1);
+        list.children[n].querySelector("progress").value = Math.min(
+          Math.max((sent - before) / Math.max(size, 1), 0),
+          1,
+        );
         before += size;
       }
       const what = files.length === 1 ? files[0].name : `${files.length} files`;

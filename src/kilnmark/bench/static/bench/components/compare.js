@@ -6,20 +6,36 @@ import { Panes } from "../panes.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("compare", () => ({
-    trouble: "", zoomLabel: "", shown: null, apart: false, told: "",
+    trouble: "",
+    zoomLabel: "",
+    shown: null,
+    apart: false,
+    told: "",
 
     init() {
       window.addEventListener("compare-wanted", ({ detail }) => this.open(detail));
       new ResizeObserver(() => this.$root.open && this.shown?.moved()).observe(this.$root);
     },
 
-    get sides() { return [...this.$root.querySelectorAll("[data-pane]")]; },
+    get sides() {
+      return [...this.$root.querySelectorAll("[data-pane]")];
+    },
     // What is drawn in: the two versions, or the one picture of what changed.
-    get drawn() { return this.apart ? [this.$root.querySelector("[data-apart]")] : this.sides; },
-    get panesClass() { return this.apart ? "apart" : ""; },
-    get besidePressed() { return String(!this.apart); },
-    get apartPressed() { return String(this.apart); },
-    get base() { return context.session.base; },
+    get drawn() {
+      return this.apart ? [this.$root.querySelector("[data-apart]")] : this.sides;
+    },
+    get panesClass() {
+      return this.apart ? "apart" : "";
+    },
+    get besidePressed() {
+      return String(!this.apart);
+    },
+    get apartPressed() {
+      return String(this.apart);
+    },
+    get base() {
+      return context.session.base;
+    },
 
     async open({ left = "" }) {
       this.trouble = "";
@@ -35,10 +51,21 @@ document.addEventListener("alpine:init", () => {
     // The piece as it is on the right; on the left what was asked for, or one that differs from it.
     offer(versions, left) {
       const other = (role) => versions.find((one) => one.role === role && !one.same);
-      const first = versions.find(({ role }) => role === left) ?? other("pin") ?? other("direction") ?? other("before") ?? versions.find(({ same }) => !same) ?? versions[0];
+      const first =
+        versions.find(({ role }) => role === left) ??
+        other("pin") ??
+        other("direction") ??
+        other("before") ??
+        versions.find(({ same }) => !same) ??
+        versions[0];
       for (const [n, pane] of this.sides.entries()) {
         const select = pane.querySelector("select");
-        select.replaceChildren(...versions.map(({ name, state, without }) => new Option(name, JSON.stringify({ state, without: without || null }))));
+        select.replaceChildren(
+          ...versions.map(
+            ({ name, state, without }) =>
+              new Option(name, JSON.stringify({ state, without: without || null })),
+          ),
+        );
         select.selectedIndex = versions.indexOf(n ? versions[0] : first);
       }
       for (const pane of this.sides) this.shows(pane);
@@ -46,11 +73,20 @@ document.addEventListener("alpine:init", () => {
 
     turn(apart) {
       this.apart = apart;
-      this.shown = new Panes([context.page.width, context.page.height], () => this.drawn, (pane, view) => this.wants(pane, view), (told) => Object.assign(this, told));
+      this.shown = new Panes(
+        [context.page.width, context.page.height],
+        () => this.drawn,
+        (pane, view) => this.wants(pane, view),
+        (told) => Object.assign(this, told),
+      );
       this.$nextTick(() => this.shown.begin());
     },
-    besides() { this.turn(false); },
-    difference() { this.turn(true); },
+    besides() {
+      this.turn(false);
+    },
+    difference() {
+      this.turn(true);
+    },
 
     choose({ target }) {
       const pane = target.closest("[data-pane]");
@@ -58,15 +94,20 @@ document.addEventListener("alpine:init", () => {
       this.shown.draw(this.apart ? this.drawn[0] : pane);
     },
 
-    asked(pane) { return JSON.parse(pane.querySelector("select").value); },
+    asked(pane) {
+      return JSON.parse(pane.querySelector("select").value);
+    },
 
     // The readings of the wear that is chosen, as they were in this version.
     async shows(pane) {
       const { part, step } = context.choice;
       const { state, without } = this.asked(pane);
-      const answer = await get(`${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step, without: without ?? "" })}`);
+      const answer = await get(
+        `${this.base}versions/${state}/readings/?${new URLSearchParams({ part, step, without: without ?? "" })}`,
+      );
       const now = this.asked(pane);
-      if (answer.ok && now.state === state && now.without === without) pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
+      if (answer.ok && now.state === state && now.without === without)
+        pane.querySelector("[data-readings]").innerHTML = answer.data.trim();
       if (this.shown?.view?.fitted) this.shown.resized(); // the readings took some of the room
     },
 
@@ -81,14 +122,30 @@ document.addEventListener("alpine:init", () => {
       return { url: `${this.base}versions/${state}/`, sent: { ...view, without }, key };
     },
 
-    drag(event) { this.shown?.drag(event); },
-    wheel(event) { this.shown?.wheel(event); },
-    keyed(event) { this.shown?.keyed(event); },
-    zoomIn() { this.shown?.zoomIn(); },
-    zoomOut() { this.shown?.zoomOut(); },
-    fit() { this.shown?.fit(); },
-    truePixels() { this.shown?.truePixels(); },
+    drag(event) {
+      this.shown?.drag(event);
+    },
+    wheel(event) {
+      this.shown?.wheel(event);
+    },
+    keyed(event) {
+      this.shown?.keyed(event);
+    },
+    zoomIn() {
+      this.shown?.zoomIn();
+    },
+    zoomOut() {
+      this.shown?.zoomOut();
+    },
+    fit() {
+      this.shown?.fit();
+    },
+    truePixels() {
+      this.shown?.truePixels();
+    },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -9,15 +9,24 @@ const COLUMNS = 2;
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("faceDialog", () => ({
-    trouble: "", path: [], text: "", font: "", taken: false, resting: 0,
+    trouble: "",
+    path: [],
+    text: "",
+    font: "",
+    taken: false,
+    resting: 0,
 
     init() {
       context.chooseFace = (asked) => this.choose(asked);
       this.$root.addEventListener("close", () => this.ended());
     },
 
-    get list() { return this.$root.querySelector("[data-choices]"); },
-    get faces() { return [...this.list.querySelectorAll("[data-face]")]; },
+    get list() {
+      return this.$root.querySelector("[data-choices]");
+    },
+    get faces() {
+      return [...this.list.querySelectorAll("[data-face]")];
+    },
 
     async choose({ path, text, font }) {
       Object.assign(this, { path, text, font, trouble: "", taken: false });
@@ -39,7 +48,15 @@ document.addEventListener("alpine:init", () => {
     tryOut({ target }) {
       const button = target.closest("[data-face]");
       clearTimeout(this.resting);
-      if (button) this.resting = setTimeout(() => this.$root.open && context.session.draft(button.dataset.face === this.font ? [] : this.edits(button.dataset.face)), REST_MS);
+      if (button)
+        this.resting = setTimeout(
+          () =>
+            this.$root.open &&
+            context.session.draft(
+              button.dataset.face === this.font ? [] : this.edits(button.dataset.face),
+            ),
+          REST_MS,
+        );
     },
 
     chosen({ target }) {
@@ -80,6 +97,8 @@ document.addEventListener("alpine:init", () => {
       this.list.querySelector("[data-newest]")?.focus();
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

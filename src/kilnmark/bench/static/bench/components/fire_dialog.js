@@ -9,23 +9,48 @@ const UNDER_WAY = ["waiting", "running"];
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("fireDialog", () => ({
-    ppi: "", size: "", title: "file", telling: "", progress: 0, stage: "idle", file: "", id: null, content: "piece",
+    ppi: "",
+    size: "",
+    title: "file",
+    telling: "",
+    progress: 0,
+    stage: "idle",
+    file: "",
+    id: null,
+    content: "piece",
 
     init() {
       context.openFire = () => this.open();
       this.$nextTick(() => {
-        for (const name of ["told", "saving", "draft"]) context.session.addEventListener(name, () => this.changed());
+        for (const name of ["told", "saving", "draft"])
+          context.session.addEventListener(name, () => this.changed());
       });
     },
 
-    get canStart() { return !UNDER_WAY.includes(this.stage) && this.stage !== "done"; },
-    get canStop() { return UNDER_WAY.includes(this.stage); },
-    get canSave() { return this.stage === "done"; },
-    get watched() { return this.stage !== "idle"; },
-    get isWhole() { return this.content === "piece"; },
-    get format() { return this.$root.querySelector("[data-fire-format]"); },
-    get saveWords() { return `Save the ${this.title}`; },
-    get withGround() { return this.$root.querySelector("[name=with-ground]:checked").value === "yes"; },
+    get canStart() {
+      return !UNDER_WAY.includes(this.stage) && this.stage !== "done";
+    },
+    get canStop() {
+      return UNDER_WAY.includes(this.stage);
+    },
+    get canSave() {
+      return this.stage === "done";
+    },
+    get watched() {
+      return this.stage !== "idle";
+    },
+    get isWhole() {
+      return this.content === "piece";
+    },
+    get format() {
+      return this.$root.querySelector("[data-fire-format]");
+    },
+    get saveWords() {
+      return `Save the ${this.title}`;
+    },
+    get withGround() {
+      return this.$root.querySelector("[name=with-ground]:checked").value === "yes";
+    },
 
     async open() {
       this.measure();
@@ -33,12 +58,25 @@ document.addEventListener("alpine:init", () => {
       if (UNDER_WAY.includes(this.stage)) return;
       this.idle();
       const { ok, data } = await getJson(this.$root.dataset.fire);
-      if (ok && data.id && this.stage === "idle" && (UNDER_WAY.includes(data.stage) || (data.current && data.with_ground === this.withGround && data.file_format === this.format.value && data.content === this.content))) this.follow(data);
+      if (
+        ok &&
+        data.id &&
+        this.stage === "idle" &&
+        (UNDER_WAY.includes(data.stage) ||
+          (data.current &&
+            data.with_ground === this.withGround &&
+            data.file_format === this.format.value &&
+            data.content === this.content))
+      )
+        this.follow(data);
     },
 
     // As large as the piece is now.
     measure() {
-      const { ppi, size_px: [width, height] } = context.session.document;
+      const {
+        ppi,
+        size_px: [width, height],
+      } = context.session.document;
       Object.assign(this, { ppi: String(ppi), size: `${width} × ${height} px` });
     },
 
@@ -48,14 +86,27 @@ document.addEventListener("alpine:init", () => {
       if (!UNDER_WAY.includes(this.stage)) this.idle();
     },
 
-    idle() { Object.assign(this, { stage: "idle", telling: "", progress: 0, id: null }); },
+    idle() {
+      Object.assign(this, { stage: "idle", telling: "", progress: 0, id: null });
+    },
 
     start: once(async function start() {
       const { session } = context;
-      Object.assign(this, { stage: "waiting", telling: "Waiting for what you changed to be saved" });
+      Object.assign(this, {
+        stage: "waiting",
+        telling: "Waiting for what you changed to be saved",
+      });
       this.$nextTick(() => this.$root.querySelector("[data-fire-stop]").focus());
-      if (!(await session.settled())) return void this.fail("What you changed still waits to be saved. Make the file when it is.");
-      const answer = await post(this.$root.dataset.fire, { with_ground: this.withGround, file_format: this.format.value, content: this.content, version: session.version });
+      if (!(await session.settled()))
+        return void this.fail(
+          "What you changed still waits to be saved. Make the file when it is.",
+        );
+      const answer = await post(this.$root.dataset.fire, {
+        with_ground: this.withGround,
+        file_format: this.format.value,
+        content: this.content,
+        version: session.version,
+      });
       if (!answer.ok) {
         if (answer.data?.reason === "stale") session.renew();
         return void this.fail(answer.message);
@@ -75,7 +126,9 @@ document.addEventListener("alpine:init", () => {
       this.watch(data.id);
     },
 
-    stop() { if (this.id) post(`${this.$root.dataset.firings}${this.id}/stop/`, {}); },
+    stop() {
+      if (this.id) post(`${this.$root.dataset.firings}${this.id}/stop/`, {});
+    },
 
     async watch(id) {
       const { ok, data, message } = await getJson(`${this.$root.dataset.firings}${id}/status/`);
@@ -84,18 +137,31 @@ document.addEventListener("alpine:init", () => {
         this.telling = message; // nobody answers, for now: the firing goes on
         return void setTimeout(() => this.watch(id), 5 * LOOK_MS);
       }
-      Object.assign(this, { progress: data.progress, stage: data.stage, telling: this.words(data) });
+      Object.assign(this, {
+        progress: data.progress,
+        stage: data.stage,
+        telling: this.words(data),
+      });
       if (UNDER_WAY.includes(data.stage)) return void setTimeout(() => this.watch(id), LOOK_MS);
       this.file = `${this.$root.dataset.firings}${id}/file/`;
       const next = data.stage === "done" ? "[data-fire-file]" : "[data-fire-start]";
-      if (this.$root.open && [document.body, this.$root.querySelector("[data-fire-stop]")].includes(document.activeElement)) this.$nextTick(() => this.$root.querySelector(next).focus());
+      if (
+        this.$root.open &&
+        [document.body, this.$root.querySelector("[data-fire-stop]")].includes(
+          document.activeElement,
+        )
+      )
+        this.$nextTick(() => this.$root.querySelector(next).focus());
     },
 
     words({ stage, stage_label: label, progress, bytes, seconds, message }) {
-      if (stage === "done") return `Fired: ${(bytes / 1e6).toFixed(1)} MB in ${seconds.toFixed(1)} s`;
+      if (stage === "done")
+        return `Fired: ${(bytes / 1e6).toFixed(1)} MB in ${seconds.toFixed(1)} s`;
       return message || `${label}${stage === "running" ? `, ${Math.round(progress * 100)} %` : ""}`;
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

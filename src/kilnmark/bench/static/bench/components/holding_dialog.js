@@ -2,7 +2,9 @@
 
 import { context } from "../context.js";
 
-function* limitsOf({ landing }) { yield* landing.limits; }
+function* limitsOf({ landing }) {
+  yield* landing.limits;
+}
 
 function* allLimits({ ground, treatment }) {
   const parts = [ground, { treatment }, ...context.session.items];
@@ -16,9 +18,13 @@ const inside = (item) => [item.id, ...(item.members ?? []).flatMap(inside)];
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("holdingDialog", () => ({
-    words: "", edit: null, label: "", // of its own: what is not named here would be written on the bench
+    words: "",
+    edit: null,
+    label: "", // of its own: what is not named here would be written on the bench
 
-    init() { window.addEventListener("marks-going", ({ detail }) => this.ask(detail)); },
+    init() {
+      window.addEventListener("marks-going", ({ detail }) => this.ask(detail));
+    },
 
     // Only if something is held: otherwise they go at once.
     ask({ edit, label }) {
@@ -31,7 +37,9 @@ document.addEventListener("alpine:init", () => {
 
     held(edit) {
       const { session } = context;
-      const named = (edit.marks ?? [edit.mark ?? edit.group]).map((id) => session.mark(id)).filter(Boolean);
+      const named = (edit.marks ?? [edit.mark ?? edit.group])
+        .map((id) => session.mark(id))
+        .filter(Boolean);
       const ids = new Set(edit.op === "ungroup" ? [edit.group] : named.flatMap(inside));
       return [...allLimits(session.document)].filter(({ mark }) => ids.has(mark)).length;
     },
@@ -42,14 +50,20 @@ document.addEventListener("alpine:init", () => {
       return `“${(item?.name || item?.art?.text || "This mark").slice(0, 40)}”`;
     },
 
-    region() { this.go({ holding: "region" }); },
-    drop() { this.go({}); },
+    region() {
+      this.go({ holding: "region" });
+    },
+    drop() {
+      this.go({});
+    },
 
     go(more) {
       this.$root.close();
       context.session.change([{ ...this.edit, ...more }], this.label, { reload: true });
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

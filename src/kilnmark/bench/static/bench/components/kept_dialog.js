@@ -19,7 +19,10 @@ document.addEventListener("alpine:init", () => {
 
     show() {
       const { kept, changes } = context.session.line;
-      const rows = [...kept.map((one) => this.row(one, one.why, true)), ...changes.map((one) => this.row(one, "Waits to be saved", false))];
+      const rows = [
+        ...kept.map((one) => this.row(one, one.why, true)),
+        ...changes.map((one) => this.row(one, "Waits to be saved", false)),
+      ];
       this.nothing = !rows.length;
       this.$root.querySelector("[data-kept]").replaceChildren(...rows);
     },
@@ -28,14 +31,21 @@ document.addEventListener("alpine:init", () => {
       const row = document.createElement("li");
       const [name, reason] = [document.createElement("b"), document.createElement("span")];
       [name.textContent, reason.textContent] = [wordsOf(change), why];
-      const acts = [canBeMade && this.button("Make it now", "make", change), this.button("Let it go", "letGo", change)].filter(Boolean);
+      const acts = [
+        canBeMade && this.button("Make it now", "make", change),
+        this.button("Let it go", "letGo", change),
+      ].filter(Boolean);
       row.append(name, reason, ...acts);
       return row;
     },
 
     button(words, act, { token }) {
       const button = document.createElement("button");
-      Object.assign(button, { type: "button", className: "btn btn-quiet btn-sm", textContent: words });
+      Object.assign(button, {
+        type: "button",
+        className: "btn btn-quiet btn-sm",
+        textContent: words,
+      });
       Object.assign(button.dataset, { act, token });
       return button;
     },
@@ -47,6 +57,8 @@ document.addEventListener("alpine:init", () => {
       if (act && this.nothing) this.$root.close();
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

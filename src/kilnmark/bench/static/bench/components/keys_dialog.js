@@ -1,5 +1,9 @@
 // The page of keys.
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("keysDialog", () => ({ close() { this.$root.close(); } }));
+  window.Alpine.data("keysDialog", () => ({
+    close() {
+      this.$root.close();
+    },
+  }));
 });

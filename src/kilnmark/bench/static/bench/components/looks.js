@@ -8,25 +8,48 @@ import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("looks", () => ({
-    title: "", trouble: "", told: "", starts: false, pins: 0, canKeep: false, looking: null, beside: null, wall: null,
+    title: "",
+    trouble: "",
+    told: "",
+    starts: false,
+    pins: 0,
+    canKeep: false,
+    looking: null,
+    beside: null,
+    wall: null,
 
     init() {
       this.looking = new Looking(this.$root);
-      this.beside = new Beside(this.at("beside"), this.list, (told) => { this.told = told; });
+      this.beside = new Beside(this.at("beside"), this.list, (told) => {
+        this.told = told;
+      });
       this.wall = new Wall(this.$root, this.list, this.beside);
       window.addEventListener("looks-wanted", ({ detail }) => this.open(detail));
     },
 
-    at(name) { return this.$root.querySelector(`[data-${name}]`); },
-    get list() { return this.at("choices"); },
+    at(name) {
+      return this.$root.querySelector(`[data-${name}]`);
+    },
+    get list() {
+      return this.at("choices");
+    },
     get path() {
-      const { session, choice: { part } } = context;
+      const {
+        session,
+        choice: { part },
+      } = context;
       const base = { ground: ["ground"], piece: [] }[part] ?? session.wayTo(part);
       return JSON.stringify([...base, "treatment"]);
     },
 
     open({ starts }) {
-      Object.assign(this, { starts: Boolean(starts), trouble: "", told: "", pins: 0, title: starts ? "Start from a look" : "Recipes" });
+      Object.assign(this, {
+        starts: Boolean(starts),
+        trouble: "",
+        told: "",
+        pins: 0,
+        title: starts ? "Start from a look" : "Recipes",
+      });
       this.canKeep = !starts && treatmentOf(context.choice.part).length > 0;
       this.beside.clear();
       this.$root.classList.toggle("starting", this.starts);
@@ -35,15 +58,24 @@ document.addEventListener("alpine:init", () => {
     },
 
     async load() {
-      const asked = { kind: "looks", path: this.path, part: context.choice.part, sizes: this.at("sizes").value };
+      const asked = {
+        kind: "looks",
+        path: this.path,
+        part: context.choice.part,
+        sizes: this.at("sizes").value,
+      };
       if (this.at("after").checked) asked.after = "1";
       const trouble = await this.wall.load(asked);
       if (trouble === null) return; // a newer wall is on its way
       this.trouble = trouble;
-      if (!trouble && !this.list.querySelector(CARDS)) this.told = "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
+      if (!trouble && !this.list.querySelector(CARDS))
+        this.told =
+          "No recipe yet: keep one here, or bring in those that ship on the page of recipes.";
     },
 
-    lookAt({ target }) { this.looking.at(target); },
+    lookAt({ target }) {
+      this.looking.at(target);
+    },
 
     keyed(event) {
       if (event.target.closest("input, select")) return;
@@ -60,7 +92,9 @@ document.addEventListener("alpine:init", () => {
     take: once(function take(card) {
       this.$root.close();
       if (card.hasAttribute("aria-current")) return;
-      context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, { reload: true });
+      context.session.change(JSON.parse(card.dataset.edits), `Recipe: ${card.dataset.words}`, {
+        reload: true,
+      });
     }),
 
     pinsIt(event) {
@@ -72,9 +106,18 @@ document.addEventListener("alpine:init", () => {
     keep: once(async function keep() {
       const { session, choice } = context;
       session.flush();
-      if (session.queue.length) return void Object.assign(this, { trouble: "A change is still on its way. Keep it in a moment." });
+      if (session.queue.length)
+        return void Object.assign(this, {
+          trouble: "A change is still on its way. Keep it in a moment.",
+        });
       const [name, note, group] = ["name", "note", "group"].map((one) => this.at(one).value);
-      const answer = await post(`${session.base}recipes/keep/`, { version: session.version, part: choice.part, name, note, group });
+      const answer = await post(`${session.base}recipes/keep/`, {
+        version: session.version,
+        part: choice.part,
+        name,
+        note,
+        group,
+      });
       this.trouble = answer.ok ? "" : answer.message;
       if (!answer.ok) return;
       for (const one of ["name", "note"]) this.at(one).value = "";
@@ -87,6 +130,8 @@ document.addEventListener("alpine:init", () => {
       announce("directions-wanted");
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -7,7 +7,9 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("markDialog", () => ({
     trouble: "",
 
-    init() { context.openMark = () => this.$root.showModal(); },
+    init() {
+      context.openMark = () => this.$root.showModal();
+    },
 
     finish(answer) {
       this.trouble = answer.ok ? "" : answer.message;
@@ -30,6 +32,8 @@ document.addEventListener("alpine:init", () => {
       target.value = "";
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -8,9 +8,13 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("past", () => ({
     trouble: "",
 
-    init() { window.addEventListener("past-wanted", () => this.open()); },
+    init() {
+      window.addEventListener("past-wanted", () => this.open());
+    },
 
-    get list() { return this.$root.querySelector("[data-choices]"); },
+    get list() {
+      return this.$root.querySelector("[data-choices]");
+    },
 
     async open() {
       this.trouble = "";
@@ -21,7 +25,9 @@ document.addEventListener("alpine:init", () => {
       (this.list.querySelector("[aria-current]") ?? this.list.querySelector("button"))?.focus();
     },
 
-    keyed(event) { moveIn(this.list, event, "[data-restore]"); },
+    keyed(event) {
+      moveIn(this.list, event, "[data-restore]");
+    },
 
     take({ target }) {
       const card = target.closest("[data-restore]");
@@ -30,6 +36,8 @@ document.addEventListener("alpine:init", () => {
       if (!card.hasAttribute("aria-current")) context.session.restore(card.dataset.restore);
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -9,9 +9,13 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("pins", () => ({
     trouble: "",
 
-    init() { context.openPins = () => this.open(); },
+    init() {
+      context.openPins = () => this.open();
+    },
 
-    get list() { return this.$root.querySelector("[data-list]"); },
+    get list() {
+      return this.$root.querySelector("[data-list]");
+    },
 
     async open() {
       this.trouble = "";
@@ -29,8 +33,16 @@ document.addEventListener("alpine:init", () => {
       const name = this.$root.querySelector("[data-pin-name]");
       const { session } = context;
       session.flush();
-      if (session.queue.length) return void Object.assign(this, { trouble: "A change is still on its way. Pin again in a moment." });
-      this.show(await post(`${this.$root.dataset.pins}pin/`, { version: session.version, name: name.value }));
+      if (session.queue.length)
+        return void Object.assign(this, {
+          trouble: "A change is still on its way. Pin again in a moment.",
+        });
+      this.show(
+        await post(`${this.$root.dataset.pins}pin/`, {
+          version: session.version,
+          name: name.value,
+        }),
+      );
       name.value = "";
     }),
 
@@ -52,6 +64,8 @@ document.addEventListener("alpine:init", () => {
       announce("compare-wanted");
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

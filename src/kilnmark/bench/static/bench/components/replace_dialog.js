@@ -5,14 +5,28 @@ import { context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("replaceDialog", () => ({
-    trouble: "", mark: "", everywhere: false, shared: false, art: null,
+    trouble: "",
+    mark: "",
+    everywhere: false,
+    shared: false,
+    art: null,
 
-    init() { context.replaceArt = (mark) => this.open(mark); },
+    init() {
+      context.replaceArt = (mark) => this.open(mark);
+    },
 
-    get list() { return this.$root.querySelector("[data-choices]"); },
-    get uses() { return this.$root.querySelector("[data-uses]"); },
-    get ready() { return this.art !== null; },
-    get notReady() { return this.art === null; },
+    get list() {
+      return this.$root.querySelector("[data-choices]");
+    },
+    get uses() {
+      return this.$root.querySelector("[data-uses]");
+    },
+    get ready() {
+      return this.art !== null;
+    },
+    get notReady() {
+      return this.art === null;
+    },
 
     async open(mark) {
       const { session } = context;
@@ -21,7 +35,10 @@ document.addEventListener("alpine:init", () => {
       this.$root.querySelector("[value=here]").checked = true;
       this.$root.querySelector("textarea").value = session.mark(mark)?.art.text ?? "";
       this.uses.replaceChildren();
-      const [choices, uses] = await Promise.all([get(this.$root.dataset.choices), this.shared ? get(`${session.base}uses/?mark=${mark}`) : null]);
+      const [choices, uses] = await Promise.all([
+        get(this.$root.dataset.choices),
+        this.shared ? get(`${session.base}uses/?mark=${mark}`) : null,
+      ]);
       this.list.innerHTML = choices.ok ? choices.data : "";
       if (uses?.ok) this.uses.innerHTML = uses.data;
       this.$root.showModal();
@@ -29,7 +46,8 @@ document.addEventListener("alpine:init", () => {
 
     take(art, button) {
       this.art = art;
-      for (const one of this.list.querySelectorAll("[aria-pressed]")) one.setAttribute("aria-pressed", "false");
+      for (const one of this.list.querySelectorAll("[aria-pressed]"))
+        one.setAttribute("aria-pressed", "false");
       button?.setAttribute("aria-pressed", "true");
     },
 
@@ -43,7 +61,10 @@ document.addEventListener("alpine:init", () => {
       const text = target.value;
       if (!text.trim()) return void (this.art = null);
       const old = context.session.mark(this.mark).art;
-      const plain = { kind: "lettering", size: { value: Math.max(8, Math.round(context.page.height * 0.12)), unit: "px" } };
+      const plain = {
+        kind: "lettering",
+        size: { value: Math.max(8, Math.round(context.page.height * 0.12)), unit: "px" },
+      };
       this.take({ ...(old.kind === "lettering" ? old : plain), text });
     },
 
@@ -60,7 +81,9 @@ document.addEventListener("alpine:init", () => {
       this.list.querySelector("[data-newest]")?.click();
     },
 
-    where({ target }) { this.everywhere = target.value === "everywhere"; },
+    where({ target }) {
+      this.everywhere = target.value === "everywhere";
+    },
 
     async replace() {
       const { session } = context;
@@ -68,11 +91,15 @@ document.addEventListener("alpine:init", () => {
       const { mark, art } = this;
       const answer = await (this.everywhere
         ? session.replaceEverywhere(mark, art, fit)
-        : session.change([{ op: "replace_art", mark, art, fit }], "Art replaced", { reload: true }));
+        : session.change([{ op: "replace_art", mark, art, fit }], "Art replaced", {
+            reload: true,
+          }));
       this.trouble = answer.ok ? "" : answer.message;
       if (answer.ok) this.$root.close();
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -8,7 +8,9 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("screenDialog", () => ({
     long: LONG_MM * USUAL, // of its own: what is not named here would be written on the bench
 
-    init() { window.addEventListener("screen-wanted", () => this.open()); },
+    init() {
+      window.addEventListener("screen-wanted", () => this.open());
+    },
 
     open() {
       this.$root.showModal();
@@ -21,7 +23,9 @@ document.addEventListener("alpine:init", () => {
       this.$root.querySelector("[data-long]").value = long;
     },
 
-    moved({ target }) { this.put(Number(target.value)); },
+    moved({ target }) {
+      this.put(Number(target.value));
+    },
 
     take() {
       measure(this.long / LONG_MM);
@@ -29,6 +33,8 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("screen-measured");
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -15,21 +15,41 @@ const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("sheet", () => ({
     upTo: "false",
-    shown: "", heldLook: "",
-    get hatched() { return String(this.heldLook === "hatched"); },
-    get greyed() { return String(this.heldLook === "grey"); },
-    asked: 0, retrying: 0, hadFocus: false, // of its own: what is not named here would be written on the bench
+    shown: "",
+    heldLook: "",
+    get hatched() {
+      return String(this.heldLook === "hatched");
+    },
+    get greyed() {
+      return String(this.heldLook === "grey");
+    },
+    asked: 0,
+    retrying: 0,
+    hadFocus: false, // of its own: what is not named here would be written on the bench
 
     async load() {
-      const { session, session: { version }, choice: { part, step }, several } = context;
+      const {
+        session,
+        session: { version },
+        choice: { part, step },
+        several,
+      } = context;
       this.asked += 1;
       const mine = this.asked;
       this.wait({ part, step, several: several.join() });
-      const answer = await get(`${session.base}sheet/?part=${part}&step=${step}${several.length > 1 ? `&several=${several.join(",")}` : ""}`);
-      if (mine !== this.asked || !same({ part, step }, context.choice) || !same(several, context.several)) return;
+      const answer = await get(
+        `${session.base}sheet/?part=${part}&step=${step}${several.length > 1 ? `&several=${several.join(",")}` : ""}`,
+      );
+      if (
+        mine !== this.asked ||
+        !same({ part, step }, context.choice) ||
+        !same(several, context.several)
+      )
+        return;
       if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
       if (!answer.ok) return void this.failed(answer);
-      const known = this.shown === JSON.stringify({ part, step, several: several.join() }) && this.holds();
+      const known =
+        this.shown === JSON.stringify({ part, step, several: several.join() }) && this.holds();
       if (known && !session.resting) return void this.$dispatch("sheet-loaded", { old: true }); // not under a hand that is at work on it
       this.free();
       if (!known) this.holdBack("");
@@ -44,14 +64,17 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("sheet-loaded", { old: session.queue.length > 0 });
     },
 
-    holds() { return [...this.$root.querySelectorAll(".hold")].map((one) => one.getAttribute("key")); },
+    holds() {
+      return [...this.$root.querySelectorAll(".hold")].map((one) => one.getAttribute("key"));
+    },
 
     // A hold that was not there before is set next.
     openNew(known) {
       for (const one of this.$root.querySelectorAll(".hold")) {
         if (known.includes(one.getAttribute("key"))) continue;
         one.open = true;
-        if (lost() || document.activeElement.closest(".hold-more")) one.querySelector("summary").focus();
+        if (lost() || document.activeElement.closest(".hold-more"))
+          one.querySelector("summary").focus();
       }
     },
 
@@ -83,23 +106,45 @@ document.addEventListener("alpine:init", () => {
       const { session } = context;
       if (!session.queue.length) return;
       for (const field of this.$root.querySelectorAll("[data-path][data-cast]")) {
-        const [there, meant] = [session.at(JSON.parse(field.dataset.path)), session.meant(JSON.parse(field.dataset.path))];
+        const [there, meant] = [
+          session.at(JSON.parse(field.dataset.path)),
+          session.meant(JSON.parse(field.dataset.path)),
+        ];
         if (same(there, meant)) continue;
         if (field.type === "checkbox") field.checked = meant;
-        else field.value = typeof meant === "object" ? meant.value : typeof meant === "number" ? formatNumber(meant * Number(field.dataset.factor || 1)) : meant;
+        else
+          field.value =
+            typeof meant === "object"
+              ? meant.value
+              : typeof meant === "number"
+                ? formatNumber(meant * Number(field.dataset.factor || 1))
+                : meant;
       }
     },
 
     // What controls need to turn one unit into another.
-    measure() { Object.assign(this.$root.dataset, { ppi: context.page.ppi, unitPx: unitOf(context.choice.part) }); },
+    measure() {
+      Object.assign(this.$root.dataset, {
+        ppi: context.page.ppi,
+        unitPx: unitOf(context.choice.part),
+      });
+    },
 
-    draft({ detail }) { draftOf(context.session, detail); },
-    change({ detail }) { changeOf(context.session, detail); },
+    draft({ detail }) {
+      draftOf(context.session, detail);
+    },
+    change({ detail }) {
+      changeOf(context.session, detail);
+    },
 
     // A button that says which edit it makes, or which ones.
     act({ currentTarget }) {
       const { edit, label, added } = currentTarget.dataset;
-      context.session.change([JSON.parse(edit)].flat(), label, added === undefined ? { reload: true } : { added: added || true });
+      context.session.change(
+        [JSON.parse(edit)].flat(),
+        label,
+        added === undefined ? { reload: true } : { added: added || true },
+      );
     },
 
     // An edit by which marks go: what they hold is asked about first.
@@ -108,25 +153,48 @@ document.addEventListener("alpine:init", () => {
       this.$dispatch("marks-going", { edit: JSON.parse(edit), label });
     },
 
-    beforeAndAfter() { this.$dispatch("compare-wanted", { left: "solved" }); },
+    beforeAndAfter() {
+      this.$dispatch("compare-wanted", { left: "solved" });
+    },
 
-    tryAnother({ currentTarget: { dataset: { kind, path, title } } }) { this.$dispatch("tryouts-wanted", { kind, path, title }); },
+    tryAnother({
+      currentTarget: {
+        dataset: { kind, path, title },
+      },
+    }) {
+      this.$dispatch("tryouts-wanted", { kind, path, title });
+    },
 
-    replaceArt({ currentTarget }) { context.replaceArt(currentTarget.dataset.mark); },
+    replaceArt({ currentTarget }) {
+      context.replaceArt(currentTarget.dataset.mark);
+    },
 
-    measureSurface() { this.$dispatch("surface-wanted"); },
+    measureSurface() {
+      this.$dispatch("surface-wanted");
+    },
 
-    group() { this.$dispatch("group-chosen"); },
+    group() {
+      this.$dispatch("group-chosen");
+    },
 
-    copyTo({ currentTarget: { dataset: { of, to, steps } } }) {
+    copyTo({
+      currentTarget: {
+        dataset: { of, to, steps },
+      },
+    }) {
       this.$dispatch("copy-steps", { of, to, steps: steps ? JSON.parse(steps) : null });
     },
 
     chooseGround({ currentTarget }) {
       const { ground, fill } = currentTarget.dataset;
-      if (!fill && ground === "picture") return void this.$root.querySelector("[data-ground-file]").click();
+      if (!fill && ground === "picture")
+        return void this.$root.querySelector("[data-ground-file]").click();
       if (!fill) return void this.$dispatch("texture-wanted", { path: ["ground", "fill"] });
-      context.session.change([{ op: "set", path: ["ground", "fill"], value: { kind: ground, ...JSON.parse(fill) } }], "Ground", { reload: true });
+      context.session.change(
+        [{ op: "set", path: ["ground", "fill"], value: { kind: ground, ...JSON.parse(fill) } }],
+        "Ground",
+        { reload: true },
+      );
     },
 
     groundFile({ target }) {
@@ -134,11 +202,15 @@ document.addEventListener("alpine:init", () => {
       target.value = "";
     },
 
-    pieceColours({ detail }) { detail.colours = context.session.snapshot.colours; },
+    pieceColours({ detail }) {
+      detail.colours = context.session.snapshot.colours;
+    },
 
     // The tones of the pixels that a blend range reads.
     async wantTones({ detail: { part, step, of, reads, give } }) {
-      const answer = await getJson(`${context.session.base}tones/?${new URLSearchParams({ part, step, of, reads })}`);
+      const answer = await getJson(
+        `${context.session.base}tones/?${new URLSearchParams({ part, step, of, reads })}`,
+      );
       if (answer.ok) give(answer.data.counts);
     },
 
@@ -148,16 +220,29 @@ document.addEventListener("alpine:init", () => {
       if (found) this.wantTone({ detail: { ...detail, at: found.at } });
     },
 
-    async wantTone({ detail: { part, step, of, reads, at: [x, y], give } }) {
+    async wantTone({
+      detail: {
+        part,
+        step,
+        of,
+        reads,
+        at: [x, y],
+        give,
+      },
+    }) {
       const asked = { part, step, of, reads, x: x.toFixed(2), y: y.toFixed(2) };
-      const answer = await getJson(`${context.session.base}tones/at/?${new URLSearchParams(asked)}`);
+      const answer = await getJson(
+        `${context.session.base}tones/at/?${new URLSearchParams(asked)}`,
+      );
       if (answer.ok && answer.data.tone !== null) give(answer.data.tone);
     },
 
     // The colours of the bare art of a part, and the one under the next click.
     async wantArtColours({ detail: { part, give } }, at = null) {
       const place = at ? { x: at[0].toFixed(2), y: at[1].toFixed(2) } : {};
-      const answer = await getJson(`${context.session.base}colours/?${new URLSearchParams({ part, ...place })}`);
+      const answer = await getJson(
+        `${context.session.base}colours/?${new URLSearchParams({ part, ...place })}`,
+      );
       if (answer.ok) give(answer.data);
     },
 
@@ -172,10 +257,15 @@ document.addEventListener("alpine:init", () => {
     },
 
     // What the landing holds back, over the piece, until it is pressed again or something else is chosen.
-    showHeld({ currentTarget }) { this.holdBack(currentTarget.dataset.look); },
-    heldWanted() { this.holdBack("hatched"); },
+    showHeld({ currentTarget }) {
+      this.holdBack(currentTarget.dataset.look);
+    },
+    heldWanted() {
+      this.holdBack("hatched");
+    },
     holdBack(look) {
-      this.heldLook = this.heldLook === look || !this.$root.querySelector(".held-looks") ? "" : look;
+      this.heldLook =
+        this.heldLook === look || !this.$root.querySelector(".held-looks") ? "" : look;
       context.heldBack.show(this.heldLook);
     },
 
@@ -199,7 +289,10 @@ document.addEventListener("alpine:init", () => {
       const fields = [...this.$root.querySelectorAll("input[data-path]")];
       for (const [key, value] of Object.entries(values)) {
         const field = fields.find((input) => same(JSON.parse(input.dataset.path), [...path, key]));
-        if (field) field.value = formatNumber(typeof value === "object" ? value.value : value * Number(field.dataset.factor || 1));
+        if (field)
+          field.value = formatNumber(
+            typeof value === "object" ? value.value : value * Number(field.dataset.factor || 1),
+          );
       }
     },
   }));

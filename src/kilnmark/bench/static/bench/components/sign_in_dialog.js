@@ -7,7 +7,9 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("signInDialog", () => ({
     trouble: "",
 
-    init() { context.openSignIn = () => this.$root.showModal(); },
+    init() {
+      context.openSignIn = () => this.$root.showModal();
+    },
 
     async signIn({ target: form }) {
       const answer = await post(this.$root.dataset.signIn, new FormData(form));
@@ -19,6 +21,8 @@ document.addEventListener("alpine:init", () => {
       context.session.again();
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -14,11 +14,21 @@ const HOLD_MS = 260; // after which a press shows the piece up to a picture
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("strip", () => ({
     // of its own: what is not named here would be written on the bench
-    asked: 0, retrying: 0, rested: null, resting: 0, holding: 0, held: false, lifted: null,
+    asked: 0,
+    retrying: 0,
+    rested: null,
+    resting: 0,
+    holding: 0,
+    held: false,
+    lifted: null,
 
     // The area that all pictures show, as the address has it; kept with the piece in this browser.
-    get areaName() { return `area ${context.session.base}`; },
-    get area() { return localStorage.getItem(this.areaName) ?? ""; },
+    get areaName() {
+      return `area ${context.session.base}`;
+    },
+    get area() {
+      return localStorage.getItem(this.areaName) ?? "";
+    },
 
     async setArea() {
       if (this.area) localStorage.removeItem(this.areaName);
@@ -26,17 +36,25 @@ document.addEventListener("alpine:init", () => {
         const frame = await drawFrame(context.stage, document.getElementById("overlay"));
         if (!frame) return;
         const { x, y, width, height } = frame;
-        localStorage.setItem(this.areaName, [x - width / 2, y - height / 2, width, height].map(Math.round).join(","));
+        localStorage.setItem(
+          this.areaName,
+          [x - width / 2, y - height / 2, width, height].map(Math.round).join(","),
+        );
       }
       this.load();
     },
 
     async load() {
-      const { session, choice: { part, step } } = context;
+      const {
+        session,
+        choice: { part, step },
+      } = context;
       this.asked += 1;
       const mine = this.asked;
       this.wait(part);
-      const answer = await get(`${session.base}strip/?${new URLSearchParams({ part, step, area: this.area })}`);
+      const answer = await get(
+        `${session.base}strip/?${new URLSearchParams({ part, step, area: this.area })}`,
+      );
       if (mine !== this.asked) return;
       if (!answer.ok) return void this.failed(answer);
       this.rest(null);
@@ -44,9 +62,17 @@ document.addEventListener("alpine:init", () => {
       morph(this.$root, answer.data);
       this.free();
       this.$root.querySelector(".frames").scrollLeft = scrolled;
-      this.$root.querySelector('.frame[aria-pressed="true"]')?.scrollIntoView({ block: "nearest", inline: "nearest" });
-      this.$root.querySelector('.tab[aria-selected="true"]')?.scrollIntoView({ block: "nearest", inline: "nearest" });
-      for (const tab of this.$root.querySelectorAll(".tab[data-mark]")) tab.classList.toggle("also", context.several.length > 1 && context.several.includes(tab.dataset.part));
+      this.$root
+        .querySelector('.frame[aria-pressed="true"]')
+        ?.scrollIntoView({ block: "nearest", inline: "nearest" });
+      this.$root
+        .querySelector('.tab[aria-selected="true"]')
+        ?.scrollIntoView({ block: "nearest", inline: "nearest" });
+      for (const tab of this.$root.querySelectorAll(".tab[data-mark]"))
+        tab.classList.toggle(
+          "also",
+          context.several.length > 1 && context.several.includes(tab.dataset.part),
+        );
     },
 
     // The menu of steps: pictures of what each does to this part, one after another; typing finds.
@@ -63,7 +89,8 @@ document.addEventListener("alpine:init", () => {
       if (!field) return;
       const wanted = field.value.trim().toLowerCase();
       for (const group of this.$root.querySelectorAll(".steps-group")) {
-        for (const item of group.querySelectorAll("[data-add-step]")) item.hidden = !item.textContent.toLowerCase().includes(wanted);
+        for (const item of group.querySelectorAll("[data-add-step]"))
+          item.hidden = !item.textContent.toLowerCase().includes(wanted);
         group.hidden = !group.querySelector("[data-add-step]:not([hidden])");
       }
     },
@@ -74,7 +101,8 @@ document.addEventListener("alpine:init", () => {
       if (!frames || frames.dataset.of === part) return;
       frames.inert = true;
       frames.setAttribute("aria-busy", "true");
-      for (const tab of this.$root.querySelectorAll(".tab[data-part]")) tab.setAttribute("aria-selected", String(tab.dataset.part === part));
+      for (const tab of this.$root.querySelectorAll(".tab[data-part]"))
+        tab.setAttribute("aria-selected", String(tab.dataset.part === part));
     },
 
     free() {
@@ -96,13 +124,18 @@ document.addEventListener("alpine:init", () => {
       const button = event.target.closest("button");
       if (!button || this.held) return;
       if (button.dataset.area !== undefined) return void this.setArea();
-      if (button.dataset.solve) return void context.session.change([JSON.parse(button.dataset.solve)], "Solved again", { reload: true });
+      if (button.dataset.solve)
+        return void context.session.change([JSON.parse(button.dataset.solve)], "Solved again", {
+          reload: true,
+        });
       const { step, part, addStep, addMark, trySteps, looks } = button.dataset;
       if (step) this.$dispatch("choose", { part: button.closest("[data-of]").dataset.of, step });
-      if (part && event.shiftKey && button.dataset.mark !== undefined) this.$dispatch("choose-also", { part });
+      if (part && event.shiftKey && button.dataset.mark !== undefined)
+        this.$dispatch("choose-also", { part });
       else if (part) this.$dispatch("choose", { part, step: "bare" });
       if (addStep) this.$dispatch("add-step", { kind: addStep });
-      if (trySteps) this.$dispatch("tryouts-wanted", { kind: "steps", path: trySteps, title: "Next step" });
+      if (trySteps)
+        this.$dispatch("tryouts-wanted", { kind: "steps", path: trySteps, title: "Next step" });
       if (looks !== undefined) this.$dispatch("looks-wanted", {});
       if (addMark !== undefined) this.$dispatch("add-mark");
     },
@@ -117,7 +150,9 @@ document.addEventListener("alpine:init", () => {
       if (!way || !button) return;
       event.preventDefault();
       if (event.altKey) return void this.shift(button, way);
-      const row = [...this.$root.querySelectorAll(button.dataset.step ? "[data-step]" : ".tab[data-part]")];
+      const row = [
+        ...this.$root.querySelectorAll(button.dataset.step ? "[data-step]" : ".tab[data-part]"),
+      ];
       row[row.indexOf(button) + way]?.focus();
     },
 
@@ -130,13 +165,19 @@ document.addEventListener("alpine:init", () => {
     // A step's row, or the tabs in the same group.
     places(button) {
       if (button.dataset.step) return [...this.$root.querySelectorAll("[data-movable]")];
-      return [...this.$root.querySelectorAll("[data-mark]")].filter((tab) => tab.dataset.holder === button.dataset.holder);
+      return [...this.$root.querySelectorAll("[data-mark]")].filter(
+        (tab) => tab.dataset.holder === button.dataset.holder,
+      );
     },
 
     put(button, to) {
       const { step, part } = button.dataset;
-      if (step) context.session.change([{ op: "move_step", step, to }], "Step moved", { reload: true });
-      else context.session.change([{ op: "move_mark", mark: part, to }], "Mark restacked", { reload: true });
+      if (step)
+        context.session.change([{ op: "move_step", step, to }], "Step moved", { reload: true });
+      else
+        context.session.change([{ op: "move_mark", mark: part, to }], "Mark restacked", {
+          reload: true,
+        });
     },
 
     // Pressing a picture shows the piece up to there as long as it is held.
@@ -144,24 +185,34 @@ document.addEventListener("alpine:init", () => {
       const frame = event.target.closest(".frame");
       this.held = false;
       if (!frame || event.button) return;
-      const { part, number } = { part: frame.closest("[data-of]").dataset.of, number: Number(frame.dataset.number) };
+      const { part, number } = {
+        part: frame.closest("[data-of]").dataset.of,
+        number: Number(frame.dataset.number),
+      };
       this.holding = setTimeout(() => {
         this.held = true;
         context.stage.show({ part, number });
       }, HOLD_MS);
-      for (const name of ["pointerup", "pointercancel", "blur"]) window.addEventListener(name, () => this.released(), { once: true });
+      for (const name of ["pointerup", "pointercancel", "blur"])
+        window.addEventListener(name, () => this.released(), { once: true });
     },
 
     released() {
       clearTimeout(this.holding);
       if (!this.held) return;
       context.stage.show(null);
-      setTimeout(() => { this.held = false; }); // after the click that this press ends with, which chooses nothing
+      setTimeout(() => {
+        this.held = false;
+      }); // after the click that this press ends with, which chooses nothing
     },
 
     // Resting the pointer on a picture shows what that step alone changed.
-    hover(event) { this.rest(event.target.closest("[data-alone]")); },
-    leave() { this.rest(null); },
+    hover(event) {
+      this.rest(event.target.closest("[data-alone]"));
+    },
+    leave() {
+      this.rest(null);
+    },
 
     rest(frame) {
       if (frame === this.rested) return;
@@ -192,14 +243,19 @@ document.addEventListener("alpine:init", () => {
       if (!lifted) return null;
       const tab = event.target.closest(".tab[data-part]");
       if (lifted.dataset.step) {
-        if (tab) return tab.dataset.part === lifted.closest("[data-of]").dataset.of ? null : { target: tab, how: "copy" };
-        const frame = lifted.dataset.movable !== undefined && event.target.closest("[data-movable]");
+        if (tab)
+          return tab.dataset.part === lifted.closest("[data-of]").dataset.of
+            ? null
+            : { target: tab, how: "copy" };
+        const frame =
+          lifted.dataset.movable !== undefined && event.target.closest("[data-movable]");
         return frame && frame !== lifted ? { target: frame, how: "over" } : null;
       }
       if (!tab || tab === lifted || tab.dataset.mark === undefined) return null;
       const { left, width } = tab.getBoundingClientRect();
       const share = (event.clientX - left) / width;
-      if (tab.dataset.group !== undefined && share > 0.25 && share < 0.85) return { target: tab, how: "into" };
+      if (tab.dataset.group !== undefined && share > 0.25 && share < 0.85)
+        return { target: tab, how: "into" };
       return { target: tab, how: share < 0.5 ? "over" : "after" };
     },
 
@@ -209,7 +265,9 @@ document.addEventListener("alpine:init", () => {
       if (!aim) return;
       event.preventDefault();
       event.dataTransfer.dropEffect = aim.how === "copy" ? "copy" : "move";
-      aim.target.classList.add({ over: "over", after: "over-after", into: "over-into", copy: "over-into" }[aim.how]);
+      aim.target.classList.add(
+        { over: "over", after: "over-after", into: "over-into", copy: "over-into" }[aim.how],
+      );
     },
 
     drop(event) {
@@ -225,18 +283,30 @@ document.addEventListener("alpine:init", () => {
 
     copy(frame, to) {
       const { of } = frame.closest("[data-of]").dataset;
-      this.$dispatch("copy-steps", { of, to, steps: frame.dataset.whole !== undefined ? null : [frame.dataset.step] });
+      this.$dispatch("copy-steps", {
+        of,
+        to,
+        steps: frame.dataset.whole !== undefined ? null : [frame.dataset.step],
+      });
     },
 
     place(mark, { target, how }) {
       const { part, holder, place } = target.dataset;
-      const where = how === "into" ? { into: part } : { into: holder || null, to: Number(place) + (how === "after") };
-      context.session.change([{ op: "place_mark", mark, ...where }], how === "into" ? "Put into the group" : "Mark restacked", { reload: true });
+      const where =
+        how === "into"
+          ? { into: part }
+          : { into: holder || null, to: Number(place) + (how === "after") };
+      context.session.change(
+        [{ op: "place_mark", mark, ...where }],
+        how === "into" ? "Put into the group" : "Mark restacked",
+        { reload: true },
+      );
     },
 
     clear() {
       for (const name of ["over", "over-after", "over-into"]) {
-        for (const element of this.$root.querySelectorAll(`.${name}`)) element.classList.remove(name);
+        for (const element of this.$root.querySelectorAll(`.${name}`))
+          element.classList.remove(name);
       }
     },
   }));

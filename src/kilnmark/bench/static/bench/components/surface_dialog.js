@@ -5,14 +5,21 @@ import { pickPoint } from "../picking.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 const NEAR = 4; // screen px: too near to be told apart
-const TOO_NEAR = "The two places lie too near one another to measure by. Nothing was changed. Click two places that lie farther apart.";
+const TOO_NEAR =
+  "The two places lie too near one another to measure by. Nothing was changed. Click two places that lie farther apart.";
 const UNITS = { mm: 1, cm: 10, m: 1000 };
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("surfaceDialog", () => ({
-    px: 0, long: "", unit: "mm", trouble: "", drawn: null, // of its own
+    px: 0,
+    long: "",
+    unit: "mm",
+    trouble: "",
+    drawn: null, // of its own
 
-    init() { window.addEventListener("surface-wanted", () => this.measure()); },
+    init() {
+      window.addEventListener("surface-wanted", () => this.measure());
+    },
 
     async measure() {
       const first = await pickPoint(context.stage);
@@ -23,7 +30,8 @@ document.addEventListener("alpine:init", () => {
       if (!second) return;
       const [dx, dy] = [0, 1].map((axis) => second.at[axis] - first.at[axis]);
       const far = Math.hypot(dx, dy);
-      if (far * context.stage.view.zoom < NEAR) return void context.session.say("trouble", { message: TOO_NEAR });
+      if (far * context.stage.view.zoom < NEAR)
+        return void context.session.say("trouble", { message: TOO_NEAR });
       this.draw([first.at, second.at]);
       this.ask(far);
     },
@@ -50,11 +58,19 @@ document.addEventListener("alpine:init", () => {
       document.getElementById("overlay").append(this.drawn);
     },
 
-    clear() { this.drawn?.remove(); },
+    clear() {
+      this.drawn?.remove();
+    },
 
-    choose({ target }) { this.unit = target.value; },
-    typed({ target }) { this.long = target.value; },
-    typedPx({ target }) { this.px = Number(target.value); },
+    choose({ target }) {
+      this.unit = target.value;
+    },
+    typed({ target }) {
+      this.long = target.value;
+    },
+    typedPx({ target }) {
+      this.px = Number(target.value);
+    },
 
     take() {
       const mm = Number(this.long) * UNITS[this.unit];
@@ -63,7 +79,9 @@ document.addEventListener("alpine:init", () => {
         return;
       }
       this.close();
-      context.session.change([{ op: "measure_surface", px: this.px, mm }], "Surface measured", { reload: true });
+      context.session.change([{ op: "measure_surface", px: this.px, mm }], "Surface measured", {
+        reload: true,
+      });
     },
 
     close() {

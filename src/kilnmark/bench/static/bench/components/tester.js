@@ -13,7 +13,15 @@ const STEP = 20; // document px that an arrow key moves
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tester", () => ({
     // of its own: what is not named here would be written on the bench
-    open: false, zoom: 0, at: [0, 0], timer: 0, asked: 0, follow: null, told: null, label: "", place: null,
+    open: false,
+    zoom: 0,
+    at: [0, 0],
+    timer: 0,
+    asked: 0,
+    follow: null,
+    told: null,
+    label: "",
+    place: null,
 
     init() {
       window.addEventListener("tester-wanted", () => (this.open ? this.close() : this.begin()));
@@ -24,9 +32,15 @@ document.addEventListener("alpine:init", () => {
       this.told = () => this.draw();
     },
 
-    get stage() { return context.stage; },
-    get canvas() { return this.$root.querySelector("canvas"); },
-    get times() { return ZOOMS[this.zoom]; },
+    get stage() {
+      return context.stage;
+    },
+    get canvas() {
+      return this.$root.querySelector("canvas");
+    },
+    get times() {
+      return ZOOMS[this.zoom];
+    },
 
     begin() {
       const { width, height } = context.page;
@@ -50,7 +64,13 @@ document.addEventListener("alpine:init", () => {
       const { view } = this.stage;
       const { boxes, document } = context.session.snapshot;
       const marks = document.stack.filter((item) => !item.left_out).map(({ id }) => boxes[id]);
-      this.place = parked(view, [this.$root.offsetWidth || WIDE, this.$root.offsetHeight || HIGH], view.toStage(...this.at), marks, this.place);
+      this.place = parked(
+        view,
+        [this.$root.offsetWidth || WIDE, this.$root.offsetHeight || HIGH],
+        view.toStage(...this.at),
+        marks,
+        this.place,
+      );
       const [left, top] = this.place;
       Object.assign(this.$root.style, { left: `${left}px`, top: `${top}px` });
     },
@@ -62,7 +82,13 @@ document.addEventListener("alpine:init", () => {
       const [x, y] = [this.at[0] - across / 2, this.at[1] - across / 2].map(Math.round);
       const [left, top] = [Math.max(x, 0), Math.max(y, 0)];
       const [right, bottom] = [Math.min(x + across, width), Math.min(y + across, height)];
-      return { x: left, y: top, width: Math.max(right - left, 1), height: Math.max(bottom - top, 1), off: [left - x, top - y] };
+      return {
+        x: left,
+        y: top,
+        width: Math.max(right - left, 1),
+        height: Math.max(bottom - top, 1),
+        off: [left - x, top - y],
+      };
     },
 
     async draw() {
@@ -76,7 +102,13 @@ document.addEventListener("alpine:init", () => {
       Object.assign(canvas, { width: SIDE, height: SIDE });
       const pen = canvas.getContext("2d");
       pen.imageSmoothingEnabled = false;
-      pen.drawImage(image, off[0] * times, off[1] * times, image.width * times, image.height * times);
+      pen.drawImage(
+        image,
+        off[0] * times,
+        off[1] * times,
+        image.width * times,
+        image.height * times,
+      );
       this.ticks(pen);
       this.label = `${times * 100} %, ${Math.round(this.at[0])}, ${Math.round(this.at[1])} px`;
       canvas.dataset.drawn = `${region.x} ${region.y} ${region.width} ${region.height}`;
@@ -85,7 +117,10 @@ document.addEventListener("alpine:init", () => {
     // Millimetres in print along two sides, every fifth longer.
     ticks(pen) {
       const mm = (context.page.ppi / 25.4) * this.times;
-      for (const [colour, wide] of [["#fff", 3], ["#20262a", 1]]) {
+      for (const [colour, wide] of [
+        ["#fff", 3],
+        ["#20262a", 1],
+      ]) {
         pen.fillStyle = colour;
         for (let n = 0; n * mm < SIDE; n += 1) {
           const at = Math.round(n * mm) - (wide - 1) / 2;
@@ -97,7 +132,9 @@ document.addEventListener("alpine:init", () => {
     },
 
     keyed(event) {
-      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[
+        event.key
+      ];
       if (event.key === "Escape") return void this.close(event.stopPropagation());
       const zoom = { "+": 1, "=": 1, "-": -1 }[event.key];
       if (!way && !zoom) return;

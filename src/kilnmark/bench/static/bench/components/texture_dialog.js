@@ -5,11 +5,16 @@ import { context } from "../context.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("textureDialog", () => ({
-    trouble: "", bare: "false",
+    trouble: "",
+    bare: "false",
 
-    init() { context.chooseTexture = (path) => this.choose(path); },
+    init() {
+      context.chooseTexture = (path) => this.choose(path);
+    },
 
-    get list() { return this.$root.querySelector("[data-choices]"); },
+    get list() {
+      return this.$root.querySelector("[data-choices]");
+    },
 
     // Resolves to a reference as documents have it, or null when nothing was chosen. path : where it will lie.
     async choose(path) {
@@ -19,7 +24,9 @@ document.addEventListener("alpine:init", () => {
       this.$root.querySelector("[data-texture-search]").value = "";
       this.$root.showModal();
       this.mark();
-      return new Promise((done) => this.$root.addEventListener("close", () => done(this.picked), { once: true }));
+      return new Promise((done) =>
+        this.$root.addEventListener("close", () => done(this.picked), { once: true }),
+      );
     },
 
     fill(html) {
@@ -44,14 +51,19 @@ document.addEventListener("alpine:init", () => {
     // Each on the mark: one after the other, as far as they are seen.
     tryAll() {
       const { session, choice } = context;
-      const look = new IntersectionObserver((seen) => {
-        for (const { target, isIntersecting } of seen) {
-          if (!isIntersecting || target.src) continue;
-          const edits = JSON.stringify([this.edit(JSON.parse(target.closest("[data-ref]").dataset.ref))]);
-          target.src = `${session.base}tried/?${new URLSearchParams({ version: session.version, part: choice.part, edits })}`;
-          look.unobserve(target);
-        }
-      }, { root: this.list, rootMargin: "200px" });
+      const look = new IntersectionObserver(
+        (seen) => {
+          for (const { target, isIntersecting } of seen) {
+            if (!isIntersecting || target.src) continue;
+            const edits = JSON.stringify([
+              this.edit(JSON.parse(target.closest("[data-ref]").dataset.ref)),
+            ]);
+            target.src = `${session.base}tried/?${new URLSearchParams({ version: session.version, part: choice.part, edits })}`;
+            look.unobserve(target);
+          }
+        },
+        { root: this.list, rootMargin: "200px" },
+      );
       for (const image of this.list.querySelectorAll("[data-try]")) {
         image.addEventListener("load", () => image.classList.add("there"), { once: true });
         look.observe(image);
@@ -60,7 +72,11 @@ document.addEventListener("alpine:init", () => {
 
     edit(ref) {
       const ground = this.path.length === 2 && this.path[0] === "ground";
-      return { op: "set", path: this.path, value: ground ? { kind: "texture", texture: ref } : ref };
+      return {
+        op: "set",
+        path: this.path,
+        value: ground ? { kind: "texture", texture: ref } : ref,
+      };
     },
 
     chosen(event) {
@@ -72,7 +88,8 @@ document.addEventListener("alpine:init", () => {
 
     search({ target }) {
       const words = target.value.toLowerCase().split(/\s+/).filter(Boolean);
-      for (const button of this.list.querySelectorAll("[data-texture]")) button.hidden = !words.every((word) => button.dataset.name.includes(word));
+      for (const button of this.list.querySelectorAll("[data-texture]"))
+        button.hidden = !words.every((word) => button.dataset.name.includes(word));
     },
 
     keyed(event) {
@@ -107,6 +124,8 @@ document.addEventListener("alpine:init", () => {
       this.list.querySelector("[data-newest]")?.focus();
     },
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -7,17 +7,31 @@ import { Beside, CARDS, Looking, moveIn, pinned, Wall } from "../wall.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("tryouts", () => ({
-    title: "", trouble: "", path: "", kind: "", skip: 0, pins: 0, looking: null, beside: null, wall: null,
+    title: "",
+    trouble: "",
+    path: "",
+    kind: "",
+    skip: 0,
+    pins: 0,
+    looking: null,
+    beside: null,
+    wall: null,
 
     init() {
       this.looking = new Looking(this.$root);
-      this.beside = new Beside(this.$root.querySelector("[data-beside]"), this.list, (told) => { this.trouble = told; });
+      this.beside = new Beside(this.$root.querySelector("[data-beside]"), this.list, (told) => {
+        this.trouble = told;
+      });
       this.wall = new Wall(this.$root, this.list, this.beside);
       window.addEventListener("tryouts-wanted", ({ detail }) => this.open(detail));
     },
 
-    get list() { return this.$root.querySelector("[data-choices]"); },
-    get findsMore() { return this.kind === "found"; },
+    get list() {
+      return this.$root.querySelector("[data-choices]");
+    },
+    get findsMore() {
+      return this.kind === "found";
+    },
 
     open({ kind, path, title }) {
       Object.assign(this, { title, kind, path, trouble: "", skip: 0, pins: 0 });
@@ -34,11 +48,16 @@ document.addEventListener("alpine:init", () => {
 
     async load() {
       const { kind, path, skip } = this;
-      this.trouble = (await this.wall.load({ kind, path, skip, part: context.choice.part })) ?? this.trouble;
+      this.trouble =
+        (await this.wall.load({ kind, path, skip, part: context.choice.part })) ?? this.trouble;
     },
 
-    lookAt({ target }) { this.looking.at(target); },
-    keyed(event) { if (!this.pinsIt(event)) moveIn(this.list, event); },
+    lookAt({ target }) {
+      this.looking.at(target);
+    },
+    keyed(event) {
+      if (!this.pinsIt(event)) moveIn(this.list, event);
+    },
 
     pinsIt(event) {
       const meant = pinned(event, this.beside);
@@ -61,6 +80,8 @@ document.addEventListener("alpine:init", () => {
       else context.session.change(edits, label, { reload: true });
     }),
 
-    close() { this.$root.close(); },
+    close() {
+      this.$root.close();
+    },
   }));
 });

@@ -9,28 +9,54 @@ const FAR = 4000;
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("wipe", () => ({
     // of its own: what is not named here would be written on the bench
-    open: false, at: [0, 0], angle: 0, shown: null, asked: 0, told: null, viewed: null,
+    open: false,
+    at: [0, 0],
+    angle: 0,
+    shown: null,
+    asked: 0,
+    told: null,
+    viewed: null,
 
     init() {
       window.addEventListener("wipe-wanted", () => (this.open ? this.close() : this.begin()));
-      this.told = ({ detail }) => { if (this.open && detail.quality === "exact") this.load(); };
+      this.told = ({ detail }) => {
+        if (this.open && detail.quality === "exact") this.load();
+      };
       this.viewed = () => this.place();
     },
 
-    get stage() { return context.stage; },
-    get canvas() { return document.getElementById("before"); },
-    get select() { return this.$root.querySelector("[data-before]"); },
-    get percent() { return Math.round((this.at[0] / Math.max(this.stage?.view.box.width ?? 1, 1)) * 100); },
+    get stage() {
+      return context.stage;
+    },
+    get canvas() {
+      return document.getElementById("before");
+    },
+    get select() {
+      return this.$root.querySelector("[data-before]");
+    },
+    get percent() {
+      return Math.round((this.at[0] / Math.max(this.stage?.view.box.width ?? 1, 1)) * 100);
+    },
 
     async begin() {
       const { session, choice } = context;
       const { width, height } = this.stage.view.box;
       Object.assign(this, { open: true, at: [width / 2, height / 2], angle: 0, shown: null });
-      const answer = await getJson(`${session.base}versions/?${new URLSearchParams({ step: choice.step })}`);
-      const versions = answer.ok ? answer.data.versions.filter(({ role }) => role !== "now" && role !== "off") : [];
-      const chosen = ["bare", "lands"].includes(choice.step) ? [] : [["This step off", JSON.stringify({ without: choice.step })]];
+      const answer = await getJson(
+        `${session.base}versions/?${new URLSearchParams({ step: choice.step })}`,
+      );
+      const versions = answer.ok
+        ? answer.data.versions.filter(({ role }) => role !== "now" && role !== "off")
+        : [];
+      const chosen = ["bare", "lands"].includes(choice.step)
+        ? []
+        : [["This step off", JSON.stringify({ without: choice.step })]];
       const off = ["All treatments off", JSON.stringify({ without: "treatments" })];
-      const options = [...chosen, off, ...versions.map(({ name, state }) => [name, JSON.stringify({ state })])];
+      const options = [
+        ...chosen,
+        off,
+        ...versions.map(({ name, state }) => [name, JSON.stringify({ state })]),
+      ];
       this.select.replaceChildren(...options.map(([words, value]) => new Option(words, value)));
       this.stage.addEventListener("told", this.told);
       this.stage.addEventListener("view", this.viewed);
@@ -43,7 +69,9 @@ document.addEventListener("alpine:init", () => {
       this.asked += 1;
       const mine = this.asked;
       const { state, without } = JSON.parse(this.select.value);
-      const found = state ? await this.stage.beside({}, `${context.session.base}versions/${state}/`) : await this.stage.beside({ without });
+      const found = state
+        ? await this.stage.beside({}, `${context.session.base}versions/${state}/`)
+        : await this.stage.beside({ without });
       if (!found || mine !== this.asked || !this.open) return;
       const { canvas } = this;
       Object.assign(canvas, { width: found.image.width, height: found.image.height });
@@ -60,11 +88,15 @@ document.addEventListener("alpine:init", () => {
       const { canvas, shown } = this;
       canvas.hidden = !this.open || !shown;
       if (canvas.hidden) return;
-      const { stretch: scale, corner: [left, top] } = this.stage.placed(canvas, shown);
+      const {
+        stretch: scale,
+        corner: [left, top],
+      } = this.stage.placed(canvas, shown);
       const turn = (this.angle * Math.PI) / 180;
       const along = [-Math.sin(turn), Math.cos(turn)];
       const aside = [-Math.cos(turn), -Math.sin(turn)];
-      const point = (far, out) => [0, 1].map((n) => (this.at[n] + along[n] * far + aside[n] * out - [left, top][n]) / scale);
+      const point = (far, out) =>
+        [0, 1].map((n) => (this.at[n] + along[n] * far + aside[n] * out - [left, top][n]) / scale);
       const corners = [point(-FAR, 0), point(FAR, 0), point(FAR, FAR), point(-FAR, FAR)];
       canvas.style.clipPath = `polygon(${corners.map(([x, y]) => `${x.toFixed(1)}px ${y.toFixed(1)}px`).join(", ")})`;
     },
@@ -79,19 +111,30 @@ document.addEventListener("alpine:init", () => {
         this.place();
       };
       grip.addEventListener("pointermove", moved);
-      grip.addEventListener("lostpointercapture", () => grip.removeEventListener("pointermove", moved), { once: true });
+      grip.addEventListener(
+        "lostpointercapture",
+        () => grip.removeEventListener("pointermove", moved),
+        { once: true },
+      );
     },
 
-    drag(event) { this.follow(event, (x, y) => { this.at = [x, y]; }); },
+    drag(event) {
+      this.follow(event, (x, y) => {
+        this.at = [x, y];
+      });
+    },
     turn(event) {
       this.follow(event, (x, y) => {
         const angle = (Math.atan2(y - this.at[1], x - this.at[0]) * 180) / Math.PI + 90;
-        this.angle = Math.abs(angle - Math.round(angle / 45) * 45) < 4 ? Math.round(angle / 45) * 45 : angle;
+        this.angle =
+          Math.abs(angle - Math.round(angle / 45) * 45) < 4 ? Math.round(angle / 45) * 45 : angle;
       });
     },
 
     keyed(event) {
-      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[
+        event.key
+      ];
       if (event.key === "Escape") return void this.close(event.stopPropagation());
       if (!way) return;
       event.preventDefault();

@@ -8,7 +8,18 @@
   function note(event) {
     const { type, target, key, shiftKey, ctrlKey, metaKey, altKey, clientX, clientY } = event;
     if (!event.isTrusted || inField(target)) return;
-    noted.push({ type, target, key, shiftKey, ctrlKey, metaKey, altKey, clientX, clientY, onStage: Boolean(target.closest?.("#stage")) });
+    noted.push({
+      type,
+      target,
+      key,
+      shiftKey,
+      ctrlKey,
+      metaKey,
+      altKey,
+      clientX,
+      clientY,
+      onStage: Boolean(target.closest?.("#stage")),
+    });
   }
 
   for (const name of names) document.addEventListener(name, note, true);

@@ -1,16 +1,18 @@
 // One bar divided into colours: a button for each, as wide as its share.
 
 export function bar(root, colours, { chosen = -1, name, onchoose }) {
-  root.replaceChildren(...colours.map(({ colour, share }, n) => {
-    const button = document.createElement("button");
-    Object.assign(button, { type: "button", className: "bar-part", title: name(n) });
-    button.style.flexGrow = Math.max(share, 0.04) * 100;
-    button.style.backgroundColor = colour;
-    button.setAttribute("aria-label", name(n));
-    if (chosen >= -1) button.setAttribute("aria-pressed", String(n === chosen));
-    button.addEventListener("click", () => onchoose(n));
-    return button;
-  }));
+  root.replaceChildren(
+    ...colours.map(({ colour, share }, n) => {
+      const button = document.createElement("button");
+      Object.assign(button, { type: "button", className: "bar-part", title: name(n) });
+      button.style.flexGrow = Math.max(share, 0.04) * 100;
+      button.style.backgroundColor = colour;
+      button.setAttribute("aria-label", name(n));
+      if (chosen >= -1) button.setAttribute("aria-pressed", String(n === chosen));
+      button.addEventListener("click", () => onchoose(n));
+      return button;
+    }),
+  );
 }
 
 export const HEX = /^#[0-9a-f]{6}$/;

@@ -6,7 +6,8 @@ const FIELDS = "input, textarea, select";
 // Fields that a hand is changing and has not let go of: what it has typed is not taken from it.
 const inHand = new WeakSet();
 document.addEventListener("input", ({ target }) => inHand.add(target), true);
-for (const name of ["change", "focusout"]) document.addEventListener(name, ({ target }) => inHand.delete(target), true);
+for (const name of ["change", "focusout"])
+  document.addEventListener(name, ({ target }) => inHand.delete(target), true);
 
 // A field shows what the server says, even where a hand has changed it since.
 function sync(field, fresh) {

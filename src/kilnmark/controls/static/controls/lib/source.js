@@ -25,7 +25,17 @@ export function colourAt(canvas, x, y) {
   for (let i = 0; i < data.length; i += 4) {
     if (!data[i + 3]) continue; // beyond the picture, or nothing there
     weight += 1;
-    sums.forEach((_, c) => { sums[c] += data[i + c]; });
+    sums.forEach((_, c) => {
+      sums[c] += data[i + c];
+    });
   }
-  return weight ? `#${sums.map((sum) => Math.round(sum / weight).toString(16).padStart(2, "0")).join("")}` : null;
+  return weight
+    ? `#${sums
+        .map((sum) =>
+          Math.round(sum / weight)
+            .toString(16)
+            .padStart(2, "0"),
+        )
+        .join("")}`
+    : null;
 }

@@ -10,15 +10,36 @@ const PLACES = [1, 2, 3];
 const CARDS = "[data-look]";
 const AT_ONCE = 2; // pictures of looks that are drawn side by side
 const SETTLED_MS = 140;
-const token = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
+const token = () =>
+  [...crypto.getRandomValues(new Uint8Array(12))]
+    .map((n) => n.toString(16).padStart(2, "0"))
+    .join("");
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("directions", () => ({
-    mode: "looks", trouble: "", zoomLabel: "", told: "", fired: false, names: [], line: Promise.resolve(), panes: null, marked: 1, lifted: null, coming: new Set(), tried: null, resting: 0,
+    mode: "looks",
+    trouble: "",
+    zoomLabel: "",
+    told: "",
+    fired: false,
+    names: [],
+    line: Promise.resolve(),
+    panes: null,
+    marked: 1,
+    lifted: null,
+    coming: new Set(),
+    tried: null,
+    resting: 0,
 
     init() {
       const { width, height } = this.$root.dataset;
-      this.panes = new Panes([Number(width), Number(height)], () => (this.beside ? this.cards : []), (pane, view) => this.wants(pane, view), (told) => Object.assign(this, told), (card) => this.reads(card));
+      this.panes = new Panes(
+        [Number(width), Number(height)],
+        () => (this.beside ? this.cards : []),
+        (pane, view) => this.wants(pane, view),
+        (told) => Object.assign(this, told),
+        (card) => this.reads(card),
+      );
       this.refresh();
       new ResizeObserver(() => this.panes.resized()).observe(this.at("places"));
       this.paintLooks();
@@ -26,17 +47,39 @@ document.addEventListener("alpine:init", () => {
       else this.$nextTick(() => this.at("looks")?.querySelector(CARDS)?.focus());
     },
 
-    at(name) { return this.$root.querySelector(`[data-${name}]`); },
-    url(name) { return `${this.$root.dataset.base}directions/${name}/`; },
-    get cards() { return [...this.at("places").querySelectorAll("[data-pane]")]; },
-    get looks() { return this.mode === "looks"; },
-    get beside() { return this.mode === "beside"; },
-    get looksPressed() { return String(this.looks); },
-    get besidePressed() { return String(this.beside); },
-    get nothing() { return !this.names.length; },
-    get choosing() { return this.looks && this.names.length > 0; },
-    get chosenWords() { return this.names.map(([place, name]) => `${place} ${name}`).join(" · "); },
-    get fireWords() { return { 0: "Fire", 1: "Fire it", 2: "Fire both", 3: "Fire all three" }[this.names.length]; },
+    at(name) {
+      return this.$root.querySelector(`[data-${name}]`);
+    },
+    url(name) {
+      return `${this.$root.dataset.base}directions/${name}/`;
+    },
+    get cards() {
+      return [...this.at("places").querySelectorAll("[data-pane]")];
+    },
+    get looks() {
+      return this.mode === "looks";
+    },
+    get beside() {
+      return this.mode === "beside";
+    },
+    get looksPressed() {
+      return String(this.looks);
+    },
+    get besidePressed() {
+      return String(this.beside);
+    },
+    get nothing() {
+      return !this.names.length;
+    },
+    get choosing() {
+      return this.looks && this.names.length > 0;
+    },
+    get chosenWords() {
+      return this.names.map(([place, name]) => `${place} ${name}`).join(" · ");
+    },
+    get fireWords() {
+      return { 0: "Fire", 1: "Fire it", 2: "Fire both", 3: "Fire all three" }[this.names.length];
+    },
 
     // What stands in the places: their readings, their pictures, and the cards of the looks that are there.
     refresh() {
@@ -47,9 +90,18 @@ document.addEventListener("alpine:init", () => {
       }
       for (const button of this.$root.querySelectorAll("[data-put]")) {
         const look = button.closest(".look-card").querySelector(CARDS);
-        button.setAttribute("aria-pressed", String(this.names.some(([place, name]) => place === button.dataset.put && name === look.dataset.words)));
+        button.setAttribute(
+          "aria-pressed",
+          String(
+            this.names.some(
+              ([place, name]) => place === button.dataset.put && name === look.dataset.words,
+            ),
+          ),
+        );
       }
-      this.$nextTick(() => (this.panes.view ? this.panes.resized() : this.beside && this.panes.begin()));
+      this.$nextTick(() =>
+        this.panes.view ? this.panes.resized() : this.beside && this.panes.begin(),
+      );
     },
 
     // Once its picture is there: both measure the same, and it is the picture that is waited for.
@@ -59,20 +111,33 @@ document.addEventListener("alpine:init", () => {
       card.read = state;
       const shown = card.querySelector("[data-readings]");
       if (!read) return void shown.replaceChildren();
-      const answer = await get(`${this.$root.dataset.base}versions/${state}/readings/?${new URLSearchParams({ part, step: read })}`);
+      const answer = await get(
+        `${this.$root.dataset.base}versions/${state}/readings/?${new URLSearchParams({ part, step: read })}`,
+      );
       if (answer.ok && card.dataset.state === state) shown.innerHTML = answer.data.trim();
     },
 
     async paintLooks() {
       const images = [...this.$root.querySelectorAll(`${CARDS} img`)].values();
-      const one = async () => { for (const image of images) await drawn(image); };
+      const one = async () => {
+        for (const image of images) await drawn(image);
+      };
       await Promise.all(Array.from({ length: AT_ONCE }, one));
     },
 
     wants({ dataset: { state, place } }, view) {
       const look = Number(place) === this.marked ? this.tried : null;
-      if (!look) return { url: `${this.$root.dataset.base}versions/${state}/`, sent: view, key: state };
-      return { url: `${this.$root.dataset.base}stage/`, sent: { ...view, version: Number(this.$root.dataset.version), edits: JSON.parse(look.dataset.edits) }, key: look.dataset.words };
+      if (!look)
+        return { url: `${this.$root.dataset.base}versions/${state}/`, sent: view, key: state };
+      return {
+        url: `${this.$root.dataset.base}stage/`,
+        sent: {
+          ...view,
+          version: Number(this.$root.dataset.version),
+          edits: JSON.parse(look.dataset.edits),
+        },
+        key: look.dataset.words,
+      };
     },
 
     // One thing after another, however fast the keys and however late the answers; each is what stands in the places then.
@@ -83,7 +148,10 @@ document.addEventListener("alpine:init", () => {
     async sent(name, sent) {
       const answer = await post(this.url(name), sent);
       this.coming.delete(sent.place);
-      this.trouble = answer.data?.reason === "stale" ? "The piece was changed elsewhere. Open this page again to see its looks anew." : answer.message;
+      this.trouble =
+        answer.data?.reason === "stale"
+          ? "The piece was changed elsewhere. Open this page again to see its looks anew."
+          : answer.message;
       if (!answer.ok) return;
       morph(this.at("places"), answer.data);
       this.refresh();
@@ -94,18 +162,40 @@ document.addEventListener("alpine:init", () => {
       this.tried = null;
       this.marked = place;
       this.coming.add(place);
-      return this.ask("put", { version: Number(this.$root.dataset.version), place, part: this.$root.dataset.part, name: words.slice(0, 60), edits: JSON.parse(edits) });
+      return this.ask("put", {
+        version: Number(this.$root.dataset.version),
+        place,
+        part: this.$root.dataset.part,
+        name: words.slice(0, 60),
+        edits: JSON.parse(edits),
+      });
     },
 
     // The first place that is free, also of looks on their way; with all taken, the marked one.
-    get next() { return PLACES.find((place) => !this.coming.has(place) && !this.names.some(([taken]) => Number(taken) === place)) ?? this.marked; },
+    get next() {
+      return (
+        PLACES.find(
+          (place) =>
+            !this.coming.has(place) && !this.names.some(([taken]) => Number(taken) === place),
+        ) ?? this.marked
+      );
+    },
 
     pressed(event) {
       const at = (name) => event.target.closest(`[data-${name}]`);
       const place = Number(at("pane")?.dataset.place);
-      if (at("put")) return void this.put(at("put").closest(".look-card").querySelector(CARDS), Number(at("put").dataset.put));
+      if (at("put"))
+        return void this.put(
+          at("put").closest(".look-card").querySelector(CARDS),
+          Number(at("put").dataset.put),
+        );
       if (at("look")) return void this.put(at("look"), this.beside ? this.marked : this.next);
-      if (at("give")) return void this.ask("mix", { giver: place, taker: Number(at("give").dataset.taker), step: at("give").dataset.give });
+      if (at("give"))
+        return void this.ask("mix", {
+          giver: place,
+          taker: Number(at("give").dataset.taker),
+          step: at("give").dataset.give,
+        });
       if (at("reseed")) return void this.ask("reseed", { place });
       if (at("let-go")) return void this.letGo(place);
       if (at("fire-one")) return void this.openFire(place);
@@ -120,8 +210,15 @@ document.addEventListener("alpine:init", () => {
 
     goOn: once(async function goOn(place) {
       await this.line; // what was put there a moment ago is gone on with too
-      const answer = await post(this.url("go-on"), { place, version: Number(this.$root.dataset.version), token: token() });
-      this.trouble = answer.data?.reason === "stale" ? "The piece was changed elsewhere. Open this page again, then go on with this direction." : answer.message;
+      const answer = await post(this.url("go-on"), {
+        place,
+        version: Number(this.$root.dataset.version),
+        token: token(),
+      });
+      this.trouble =
+        answer.data?.reason === "stale"
+          ? "The piece was changed elsewhere. Open this page again, then go on with this direction."
+          : answer.message;
       if (answer.ok) window.location.assign(answer.data.bench);
     }),
 
@@ -152,18 +249,26 @@ document.addEventListener("alpine:init", () => {
     lift(event) {
       const chip = event.target.closest("[data-step]");
       if (!chip) return;
-      this.lifted = { step: chip.dataset.step, giver: Number(chip.closest("[data-pane]").dataset.place) };
+      this.lifted = {
+        step: chip.dataset.step,
+        giver: Number(chip.closest("[data-pane]").dataset.place),
+      };
       event.dataTransfer.setData("text/plain", chip.textContent.trim());
     },
     over(event) {
       const card = event.target.closest("[data-pane]");
-      for (const one of this.cards) one.toggleAttribute("data-over", one === card && this.lifted && Number(one.dataset.place) !== this.lifted.giver);
+      for (const one of this.cards)
+        one.toggleAttribute(
+          "data-over",
+          one === card && this.lifted && Number(one.dataset.place) !== this.lifted.giver,
+        );
       if (card && this.lifted) event.preventDefault();
     },
     drop(event) {
       event.preventDefault();
       const taker = Number(event.target.closest("[data-pane]")?.dataset.place);
-      if (this.lifted && taker && taker !== this.lifted.giver) this.ask("mix", { ...this.lifted, taker });
+      if (this.lifted && taker && taker !== this.lifted.giver)
+        this.ask("mix", { ...this.lifted, taker });
       this.dropped();
     },
     dropped() {
@@ -172,10 +277,19 @@ document.addEventListener("alpine:init", () => {
     },
 
     keyed(event) {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, select, dialog") || this.at("fire-dialog").open) return;
+      if (
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        event.target.closest("input, select, dialog") ||
+        this.at("fire-dialog").open
+      )
+        return;
       const look = event.target.closest(CARDS);
-      if (look && PLACES.includes(Number(event.key))) return event.preventDefault(), void (event.repeat || this.put(look, Number(event.key)));
-      if (event.key.toLowerCase() === "v" && !event.repeat) return event.preventDefault(), this.beside ? this.showLooks() : this.showBeside();
+      if (look && PLACES.includes(Number(event.key)))
+        return (event.preventDefault(), void (event.repeat || this.put(look, Number(event.key))));
+      if (event.key.toLowerCase() === "v" && !event.repeat)
+        return (event.preventDefault(), this.beside ? this.showLooks() : this.showBeside());
       if (look) return moveIn(this.at("looks"), event, CARDS);
       if (event.target.closest("[data-view]") || event.key === "0") this.panes.keyed(event);
     },
@@ -193,25 +307,43 @@ document.addEventListener("alpine:init", () => {
         this.cards[0]?.querySelector("[data-view]").focus({ preventScroll: true });
       });
     },
-    zoomIn() { this.panes.zoomIn(); },
-    zoomOut() { this.panes.zoomOut(); },
-    fit() { this.panes.fit(); },
-    truePixels() { this.panes.truePixels(); },
+    zoomIn() {
+      this.panes.zoomIn();
+    },
+    zoomOut() {
+      this.panes.zoomOut();
+    },
+    fit() {
+      this.panes.fit();
+    },
+    truePixels() {
+      this.panes.truePixels();
+    },
 
     // only : the place of the one that is asked for; without, all are.
     openFire(only) {
       const wanted = typeof only === "number" ? String(only) : "";
-      this.at("which").replaceChildren(...this.names.map(([place, name]) => {
-        const label = document.createElement("label");
-        const box = Object.assign(document.createElement("input"), { type: "checkbox", name: "place", value: place, checked: !wanted || wanted === place, className: "form-check-input" });
-        label.append(box, ` ${name}`);
-        return label;
-      }));
+      this.at("which").replaceChildren(
+        ...this.names.map(([place, name]) => {
+          const label = document.createElement("label");
+          const box = Object.assign(document.createElement("input"), {
+            type: "checkbox",
+            name: "place",
+            value: place,
+            checked: !wanted || wanted === place,
+            className: "form-check-input",
+          });
+          label.append(box, ` ${name}`);
+          return label;
+        }),
+      );
       this.fired = false;
       this.at("fire-dialog").showModal();
       this.at("fire-start").focus();
     },
-    closeFire() { this.at("fire-dialog").close(); },
+    closeFire() {
+      this.at("fire-dialog").close();
+    },
     firing(event) {
       const none = !this.at("which").querySelector(":checked");
       if (none || this.fired) event.preventDefault();

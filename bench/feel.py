@@ -35,7 +35,7 @@ WATCH = """() => {
     const edit = stage.shown.data.edits.find(({ path }) => path?.at(-1) === 'lift');
     const tone = edit && Math.round(edit.value * 255);
     const at = inputs.get(tone);
-    if (detail.quality === 'draft' && at) window.felt.drafts.push(now - at);
+    if (detail.quality !== 'exact' && at) window.felt.drafts.push(now - at); // or already behind
     if (detail.quality === 'exact') window.felt.exact.push(now - window.felt.last);
   });
 }"""

@@ -14,7 +14,7 @@ from kilncore.errors import MissingAsset
 from kilncore.graph.keys import key_of
 from kilncore.prep import Operation
 from kilncore.prep.chain import in_use, meaning, size_of
-from kilncore.prep.cut_tones import CutTones, two_tone
+from kilncore.prep.cut_tones import CutTones
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.strokes import Drawn, strokes_in
 from kilncore.system.cache import ByteCache
@@ -129,8 +129,8 @@ class AssetStore:
         if not chain or not isinstance(chain[-1], CutTones):
             return chain
         source = lambda: self.source(name)  # noqa: E731
-        counts = self._preparing.sampled_counts(name, chain[:-1], wraps, source)
-        return chain if two_tone(counts) else chain[:-1]
+        cuts = self._preparing.has_two_tones(name, chain[:-1], wraps, source)
+        return chain if cuts else chain[:-1]
 
     def counts(self, name: str, chain: tuple[Operation, ...], wraps: bool) -> np.ndarray:
         """How often each tone occurs in what a chain makes of a file (`prep.tone_counts`): of all

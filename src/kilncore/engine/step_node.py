@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from kilncore.compiled.program import Program
 from kilncore.engine.merging import landed, moved
@@ -61,27 +62,27 @@ class StepNode(Node):
             self, "extent", kind.extent_of(step.params, self.frame, self.input.extent, self.reach)
         )
 
-    @property
+    @cached_property
     def landing(self):
         """How its result meets its input."""
         return self.step.landing.active
 
-    @property
+    @cached_property
     def results(self) -> tuple[str, ...]:
         """What it gives."""
         return self.kind.results(self.step.params)
 
-    @property
+    @cached_property
     def changed(self) -> frozenset[str]:
         """What it changes."""
         return self.kind.changed(self.step.params)
 
-    @property
+    @cached_property
     def reads_beneath(self) -> bool:
         """Whether what lies beneath the item is read."""
         return self.kind.reads_beneath or self.landing.reads_of("beneath")
 
-    @property
+    @cached_property
     def around(self) -> int:
         """Output px around a pixel that its kind asks for, of the input (unless it moves), beneath,
         and of planes.

@@ -12,6 +12,7 @@ import numpy as np
 
 from kilncore.prep.base import Copy, Operation
 from kilncore.prep.chain import in_use, meaning
+from kilncore.prep.cut_tones import two_tone
 from kilncore.prep.tone_counts import tone_counts
 from kilncore.system.cache import ByteCache
 from kilncore.system.hardware import MEMORY
@@ -82,6 +83,14 @@ class Preparing:
         """The same, always of the mosaic: what is decided by it is decided alike in drafts."""
         key = ("parts", *_key(name, in_use(chain), wraps))
         return self._counts.get(key, lambda: tone_counts(self._parts(name, chain, wraps, source)))
+
+    def has_two_tones(
+        self, name: str, chain: Chain, wraps: bool, source: Callable[[], Texture]
+    ) -> bool:
+        """Whether what a chain makes of a file has two tones only (`prep.cut_tones.two_tone`)."""
+        key = ("two tones", *_key(name, in_use(chain), wraps))
+        counts = lambda: self.sampled_counts(name, chain, wraps, source)  # noqa: E731
+        return bool(self._counts.get(key, lambda: np.bool_(two_tone(counts()))))
 
     def _parts(self, name, chain: Chain, wraps: bool, source) -> np.ndarray:
         """The mosaic, worked through the chain."""

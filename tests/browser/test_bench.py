@@ -501,11 +501,11 @@ def test_fired_with_and_without_its_ground(bench, tmp_path, server, piece):
         np.asarray(Image.open(tmp_path / "cli.png")), np.asarray(Image.open(tmp_path / "RGB.png"))
     )
     page.get_by_role("button", name="Fire", exact=True).click()
-    page.get_by_label("Of", exact=True).select_option("marks")
+    page.get_by_label("What", exact=True).select_option("marks")
     expect(page.locator("#fire-dialog").get_by_text("With its ground", exact=True)).to_be_hidden()
     page.get_by_role("button", name="Make the file").click()
     with page.expect_download() as waiting:
-        page.get_by_role("link", name="Save the zip of PNG files").click()
+        page.get_by_role("link", name="Save the zip").click()
     with ZipFile(waiting.value.path()) as together:
         assert together.namelist() == ["pellwick.png", "mark.png"]
     page.goto("/firings/")

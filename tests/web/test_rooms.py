@@ -341,4 +341,4 @@ def test_each_mark_is_fired_alone_in_a_zip(signed_in, worked):
         names = together.namelist()
     assert names and all(name.endswith(".png") for name in names)
     told = signed_in.get(reverse("fire", args=[worked.pk])).json()
-    assert told["content"] == "marks" and told["format_title"] == "zip of PNG files"
+    assert told["content"] == "marks" and told["format_title"] == "zip"

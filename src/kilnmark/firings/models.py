@@ -1,5 +1,6 @@
 """Firings: what was made, from which state of the piece."""
 
+import re
 import uuid
 
 from django.conf import settings
@@ -58,11 +59,11 @@ class Firing(jobs.Job):
     @property
     def file_title(self) -> str:
         """What the file is, for people."""
-        return f"zip of {self.format.title} files" if self.fires.several else self.format.title
+        return ZIP if self.fires.several else self.format.title
 
     @property
     def file_name(self) -> str:
-        safe = "".join(c if c.isalnum() else "-" for c in self.title.lower()).strip("-") or "piece"
+        safe = re.sub(r"[\W_]+", "-", self.title.lower()).strip("-") or "piece"
         whole = "" if self.with_ground else "-no-ground"
         return (
             f"{safe}-{self.content}.{ZIP}" if self.fires.several else f"{safe}{whole}.{self.suffix}"

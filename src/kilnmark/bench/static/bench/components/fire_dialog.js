@@ -18,6 +18,7 @@ document.addEventListener("alpine:init", () => {
     file: "",
     id: null,
     content: "piece",
+    fileFormat: "png",
 
     init() {
       context.openFire = () => this.open();
@@ -42,8 +43,14 @@ document.addEventListener("alpine:init", () => {
     get isWhole() {
       return this.content === "piece";
     },
-    get format() {
-      return this.$root.querySelector("[data-fire-format]");
+    get contentTold() {
+      return this.told(`[data-fire-content] [value="${this.content}"]`);
+    },
+    get formatTold() {
+      return this.told(`[data-fire-format] [value="${this.fileFormat}"]`);
+    },
+    told(option) {
+      return this.$root.querySelector(option)?.dataset.sentence ?? "";
     },
     get saveWords() {
       return `Save the ${this.title}`;
@@ -65,7 +72,7 @@ document.addEventListener("alpine:init", () => {
         (UNDER_WAY.includes(data.stage) ||
           (data.current &&
             data.with_ground === this.withGround &&
-            data.file_format === this.format.value &&
+            data.file_format === this.fileFormat &&
             data.content === this.content))
       )
         this.follow(data);
@@ -103,7 +110,7 @@ document.addEventListener("alpine:init", () => {
         );
       const answer = await post(this.$root.dataset.fire, {
         with_ground: this.withGround,
-        file_format: this.format.value,
+        file_format: this.fileFormat,
         content: this.content,
         version: session.version,
       });

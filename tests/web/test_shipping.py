@@ -158,3 +158,14 @@ def test_the_kiln_takes_what_waits(monkeypatch):
     kiln.light()
     kiln.wake()
     assert empty.wait(10) and taken == ["a", "b"]
+
+
+@pytest.mark.parametrize("name", ["requirements", "requirements-dev"])
+def test_what_is_asked_for_is_what_is_locked_with_its_hashes(name):
+    """`tools/lock.sh` makes one of the other."""
+    root = SOURCE.parents[1]
+    asked = re.findall(r"^([\w-]+==\S+)$", (root / f"{name}.in").read_text(), re.M)
+    locked = (root / f"{name}.txt").read_text()
+    entries = re.findall(r"^([\w-]+==\S+) \\\n    --hash=sha256:[0-9a-f]{64}", locked, re.M)
+    assert len(asked) > 5 and {one.lower() for one in asked} <= {one.lower() for one in entries}
+    assert len(entries) == len(re.findall(r"^[\w-]+==", locked, re.M))

@@ -93,6 +93,11 @@ class ArtKind:
     sentence: str
     settings: type[Art]
 
+    @property
+    def begins(self) -> bool:
+        """Whether one can be begun with nothing but its defaults, without words or a file."""
+        return not any(field.is_required() for field in self.settings.model_fields.values())
+
 
 ARTS = Registry("art")
 art = ARTS.decorator(ArtKind, "settings")

@@ -2,8 +2,10 @@
 out evenly.
 """
 
+import json
 import math
 
+from kilncore.artwork import ARTS
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Mark, Piece, Placement
 from kilncore.errors import KilnError
@@ -23,6 +25,26 @@ def lettering(piece: Piece, text) -> dict:
     if width > wide:
         art = art.model_copy(update={"size": px(max(1, round(art.size.value * wide / width)))})
     return _placed(piece, art, 1.0, "", _middle(piece))
+
+
+def begun(piece: Piece) -> list[dict]:
+    """The art kinds that need neither words nor a file: {title, sentence, edits}, the edits as
+    JSON.
+    """
+    return [
+        {"title": kind.title, "sentence": kind.sentence, "edits": json.dumps([_begin(piece, kind)])}
+        for kind in ARTS.values()
+        if kind.begins
+    ]
+
+
+def _begin(piece: Piece, kind) -> dict:
+    """One in the middle of the piece; its id and seed are new ones whenever it is added."""
+    art, room = kind.settings(), [side * SHARE for side in piece.size_px]
+    scale = min(fitting_scale(*art.box_px(piece.ppi, piece.size_px[1]), room), 1.0)
+    mark = _placed(piece, art, scale, kind.title, _middle(piece))
+    fresh = {name: value for name, value in mark.items() if name not in ("id", "seed")}
+    return {"op": "add_mark", "mark": fresh}
 
 
 def edits_of(

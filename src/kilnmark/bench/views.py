@@ -45,6 +45,7 @@ def bench(request, piece_id):
             "first": last_known(piece.head),
             "formats": FORMATS.values(),
             "contents": CONTENTS.values(),
+            "begun": marks.begun(document),
             "has_recipes": request.user.recipes.here().exists(),
         },
     )

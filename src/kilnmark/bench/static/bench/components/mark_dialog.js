@@ -27,6 +27,15 @@ document.addEventListener("alpine:init", () => {
       });
     }),
 
+    // Art that needs neither words nor a file.
+    begin: once(function begin({ target }) {
+      const button = target.closest("[data-begin]");
+      if (!button) return;
+      const edits = JSON.parse(button.dataset.begin);
+      const answer = context.session.change(edits, "Mark added", { added: true });
+      return answer.then((one) => this.finish(one));
+    }),
+
     async bringIn({ target }) {
       if (target.files.length) this.finish(await context.session.bringIn(target.files));
       target.value = "";

@@ -169,3 +169,10 @@ def test_what_is_asked_for_is_what_is_locked_with_its_hashes(name):
     entries = re.findall(r"^([\w-]+==\S+) \\\n    --hash=sha256:[0-9a-f]{64}", locked, re.M)
     assert len(asked) > 5 and {one.lower() for one in asked} <= {one.lower() for one in entries}
     assert len(entries) == len(re.findall(r"^[\w-]+==", locked, re.M))
+
+
+def test_the_licence_of_every_package_is_listed():
+    root = SOURCE.parents[1]
+    told = (root / "docs" / "licences.md").read_text().lower().replace("_", "-")
+    for name in re.findall(r"^([\w-]+)==", (root / "requirements.txt").read_text(), re.M):
+        assert re.search(rf"[|,] {name.lower().replace('_', '-')}[ ,]", told), name

@@ -26,7 +26,7 @@ ORDER = (
     ("errors", "system", "geometry", "compiled", "perspective", "solve", "typesetting", "svg")
     + ("pixels", "blending", "noise", "model", "graph")
     + ("blend", "blur", "masks", "sampling", "morphology", "transfer", "strokes")
-    + ("measure", "prep", "textures", "assets", "planes", "fills", "landing", "artwork")
+    + ("measure", "prep", "textures", "assets", "planes", "fills", "landing", "artwork", "wear")
     + ("steps", "upgrades", "document", "layout", "recipe", "edits", "engine", "output", "warm_up")
 )
 # What docs/engine.md promises to callers stands at the top level; all else is in rooms.

@@ -11,6 +11,7 @@ from django.urls import reverse
 
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece, State
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db
 DEEP = b"[" * 100_000
@@ -168,7 +169,7 @@ def test_one_parsed_document_and_one_set_of_graphs_for_a_version(signed_in, work
         plans, "Plan", lambda piece, scale: built.append(scale) or plan(piece, scale)
     )
     part = worked.document.stack[0].id
-    page = signed_in.get(reverse("strip", args=[worked.pk]), {"part": part}).content.decode()
+    page = flat(signed_in.get(reverse("strip", args=[worked.pk]), {"part": part}))
     drawn, together = [], pictures.engine.together
     monkeypatch.setattr(
         pictures.engine,

@@ -10,6 +10,7 @@ from kilnmark.faces.models import Font
 from kilnmark.storage import assets
 from tests.core.test_font_intake import HOSTILE, built
 from tests.documents import lettering, mark
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db
 
@@ -21,7 +22,7 @@ def own(user):
 
 def test_every_face_is_a_picture_of_the_words(signed_in):
     page = signed_in.get(reverse("face-choices"), {"text": "Night & day", "font": "rye"})
-    shown = page.content.decode()
+    shown = flat(page)
     assert shown.count("<img") == len(FONTS) and "Night%20%26%20day" in shown
     assert 'data-face="rye" aria-pressed="true"' in shown
     pictures = set()

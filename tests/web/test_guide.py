@@ -6,6 +6,7 @@ from django.urls import reverse
 
 from kilnmark.guide.jobs import JOBS
 from kilnmark.recipes import shipped
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -34,7 +35,7 @@ def test_a_job_begins_something_of_ones_own(signed_in, user, job):
 def test_a_logo_begins_with_a_few_looks(signed_in, user, monkeypatch):
     monkeypatch.setattr(shipped, "SIDE", 64)
     answer = signed_in.post(reverse("guide-begin", args=["wear-a-logo"]))
-    page = signed_in.get(answer["Location"]).content.decode()
+    page = flat(signed_in.get(answer["Location"]))
     assert page.count("data-look ") == 4 == user.recipes.count()
 
 

@@ -6,6 +6,7 @@ from django.urls import reverse
 from kilnmark.pieces.models import Piece
 from kilnmark.pins.models import Pin
 from tests.pictures import array
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -15,7 +16,7 @@ def pin(post, worked, version=1, name="as it was"):
 
 
 def test_a_version_is_pinned_changed_and_come_back_to(post, signed_in, change, worked):
-    page = pin(post, worked).content.decode()
+    page = flat(pin(post, worked))
     assert "as it was" in page and "as it is now" in page
     change(1, [{"op": "set", "path": ["title"], "value": "Another"}])
     kept = Pin.objects.get()

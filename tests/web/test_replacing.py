@@ -10,6 +10,7 @@ from kilnmark.pieces import actions
 from kilnmark.pieces.artworks import uses_of
 from kilnmark.pieces.models import Piece
 from tests.documents import group, lettering, mark, piece
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db
 FLAG = b'<svg xmlns="http://www.w3.org/2000/svg" width="90" height="60"><path fill="#a03020" d="M0 0h90v60z"/></svg>'  # noqa: E501
@@ -58,7 +59,7 @@ def test_it_is_listed_where_it_is_used(signed_in, user, three, art):
     uses = uses_of(user, art[0]["hash"])
     assert {use.piece.pk: len(use.marks) for use in uses} == {three[0].pk: 1, three[1].pk: 2}
     asked = {"mark": three[0].document.stack[0].id}
-    shown = signed_in.get(reverse("uses", args=[three[0].pk]), asked).content.decode()
+    shown = flat(signed_in.get(reverse("uses", args=[three[0].pk]), asked))
     assert "2 pieces" in shown and "(2 marks)" in shown
 
 

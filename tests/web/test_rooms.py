@@ -22,6 +22,7 @@ from kilnmark.pieces.models import Piece
 from kilnmark.shelf import actions as shelf
 from kilnmark.shelf.models import Texture
 from tests.pictures import array, jpeg, png
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -63,7 +64,7 @@ def test_an_impossible_size_is_refused(signed_in, fields, reason):
 
 
 def test_pieces_are_shown_as_pictures(signed_in, worked):
-    page = signed_in.get(reverse("pieces")).content.decode()
+    page = flat(signed_in.get(reverse("pieces")))
     url = page.split('img src="')[1].split('"')[0]
     assert array(signed_in.get(url).content).shape == (300, 400, 3)
 

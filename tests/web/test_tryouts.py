@@ -16,6 +16,7 @@ from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
 from tests.documents import lettering, mark, piece, step
 from tests.pictures import array
+from tests.web.flat import flat
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -39,7 +40,7 @@ def wall(client, made, kind, path, part=None):
 
 
 def cards(answer):
-    page = answer.content.decode()
+    page = flat(answer)
     return named(page, "choice tryout"), re.findall(r'<img src="([^"]*)"', page)
 
 
@@ -51,7 +52,7 @@ def named(page, kind):
 def test_all_modes_are_shown_once_the_present_one_first(signed_in, coated):
     answer = wall(signed_in, coated, "modes", [*way(coated), "landing", "mode"])
     words, urls = cards(answer)
-    page = answer.content.decode()
+    page = flat(answer)
     assert words[0] == "Overlay" and page.count('aria-current="true"') == 1
     alike = named(page, "link-quiet")
     assert sorted(words + alike) == sorted(mode.title for mode in BLEND_MODES.values())
@@ -79,14 +80,14 @@ def test_a_wall_that_takes_long_is_told_before_it_is_drawn(signed_in, coated, sc
     PICTURES._values.clear()
     first = signed_in.get(url, asked | {"first": "1"})
     assert first["X-Filling"] == "1" and not PICTURES._values
-    page = first.content.decode()
+    page = flat(first)
     urls = re.findall(r'<img data-src="([^"]*)"', page)
     shown = [signed_in.get(one.replace("&amp;", "&")).content for one in urls]
     whole = signed_in.get(url, asked)
     assert whole["X-Filling"] == "0" and set(named(page, "choice tryout")) == set(
-        named(whole.content.decode(), "choice tryout") + named(whole.content.decode(), "link-quiet")
+        named(flat(whole), "choice tryout") + named(flat(whole), "link-quiet")
     )
-    ordered = re.findall(r'<img src="([^"]*)"', whole.content.decode())
+    ordered = re.findall(r'<img src="([^"]*)"', flat(whole))
     again = [signed_in.get(one.replace("&amp;", "&")).content for one in ordered]
     assert shown and set(again) <= set(shown)
     modes = {**asked, "kind": "modes", "path": json.dumps([*way(coated), "landing", "mode"])}
@@ -109,7 +110,7 @@ def test_nine_places_and_next_steps(signed_in, coated):
     assert words == ["where it is"]  # an overlay on black: all of them look the same
     part = coated.document.stack[0].id
     assert urls
-    page = wall(signed_in, coated, "steps", ["stack", part, "treatment"]).content.decode()
+    page = flat(wall(signed_in, coated, "steps", ["stack", part, "treatment"]))
     all_kinds = named(page, "choice tryout") + named(page, "link-quiet")
     assert sorted(all_kinds) == sorted(kind.title for kind in STEPS.values())
 
@@ -117,13 +118,13 @@ def test_nine_places_and_next_steps(signed_in, coated):
 def test_a_next_step_follows_the_chosen_one(signed_in, post, coated):
     """One that looks like another can be taken too."""
     answer = wall(signed_in, coated, "steps", way(coated))
-    found = re.findall(r'data-edits="([^"]*)" data-words="(\w+)"', answer.content.decode())
+    found = re.findall(r'data-edits="([^"]*)" data-words="(\w+)"', flat(answer))
     taken = {words: json.loads(edits.replace("&quot;", '"')) for edits, words in found}
     post(reverse("change", args=[coated.pk]), {"version": 1, "edits": taken["Soften"]})
     post(reverse("change", args=[coated.pk]), {"version": 2, "edits": taken["Tones"]})
     treatment = Piece.objects.get(pk=coated.pk).document.stack[0].treatment
     assert [one.kind for one in treatment] == ["coat", "tones", "soften"]
-    ground = wall(signed_in, coated, "steps", ["ground", "treatment"], "ground").content.decode()
+    ground = flat(wall(signed_in, coated, "steps", ["ground", "treatment"], "ground"))
     assert "Grain" in ground and "Follow surface" not in ground
 
 
@@ -137,9 +138,7 @@ def test_nine_seeds_are_nine_pictures_and_taking_one_changes_only_the_seed(signe
     words, urls = cards(answer)
     pictures = {signed_in.get(url.replace("&amp;", "&")).content for url in urls}
     assert words[0] == "as it is" and len(words) == len(pictures) == 9
-    taken = json.loads(
-        re.findall(r'data-edits="([^"]*)"', answer.content.decode())[3].replace("&quot;", '"')
-    )
+    taken = json.loads(re.findall(r'data-edits="([^"]*)"', flat(answer))[3].replace("&quot;", '"'))
     post(reverse("change", args=[coated.pk]), {"version": 2, "edits": taken})
     after = Piece.objects.get(pk=coated.pk).document.ground.treatment[0]
     assert after.seed != grain.seed

@@ -28,6 +28,7 @@ class Asked:
 
     @property
     def sparing(self) -> Sparing:
+        """What it spares, and how it leans to edges."""
         return Sparing(self.settings.bias, self.settings.thin)
 
     @property
@@ -43,6 +44,7 @@ class Asked:
 
     @property
     def region(self) -> RegionPlane | None:
+        """Where it is spared; None for nowhere."""
         region = self.settings.region
         wanted = region is not None and self.settings.region_share > 0
         return RegionPlane(*region.placed(self.frame), self.frame.laid) if wanted else None
@@ -54,6 +56,7 @@ class Asked:
 
     @property
     def reads_shape(self) -> bool:
+        """Whether anything depends on the mark's outline."""
         settings = self.settings
         return bool(settings.bias or settings.thin or settings.least_part or self.bridges)
 

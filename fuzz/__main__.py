@@ -4,6 +4,8 @@ drawn and what broke.
 python -m fuzz [MINUTES]      python -m fuzz documents|files|kills [MINUTES]
 """
 
+import resource
+import signal
 import subprocess
 import sys
 import tempfile
@@ -13,7 +15,8 @@ from pathlib import Path
 
 ROUND, AT_ONCE = 15, 2
 MINUTES = 30
-ROUND_SECONDS = 900
+ROUND_SECONDS = 900  # of the processors; on a busy machine that takes longer
+PATIENCE = 6  # times as long until a round that hangs is given up
 KINDS = ("fuzz.files", "fuzz.fonts")
 
 
@@ -69,11 +72,23 @@ def one_round(number: int, count: int, folder: Path, *more: str) -> tuple[int, s
     command = [sys.executable, "-m", "fuzz.child", str(number), str(count), str(folder), *more]
     try:
         done = subprocess.run(
-            command, capture_output=True, text=True, timeout=ROUND_SECONDS, check=False
+            command,
+            capture_output=True,
+            text=True,
+            timeout=PATIENCE * ROUND_SECONDS,
+            check=False,
+            preexec_fn=_bounded,
         )
     except subprocess.TimeoutExpired as error:
         return (error.stdout or b"").count(b"drawn\n"), "it took too long"
-    return done.stdout.count("drawn\n"), done.stderr[-3000:] if done.returncode else ""
+    drawn = done.stdout.count("drawn\n")
+    if done.returncode in (-signal.SIGXCPU, -signal.SIGKILL):
+        return drawn, f"it took {ROUND_SECONDS} s of the processors"
+    return drawn, done.stderr[-3000:] if done.returncode else ""
+
+
+def _bounded() -> None:
+    resource.setrlimit(resource.RLIMIT_CPU, (ROUND_SECONDS, ROUND_SECONDS + 5))
 
 
 def main() -> int:

@@ -4,19 +4,15 @@ The surface is measured in a grid of cells, each by its sharpest edges, and a pl
 what was found: softness that grows or shrinks steadily along one direction.
 """
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from kilncore.geometry.box import Box
-from kilncore.graph.keys import key_of
-from kilncore.graph.node import Node
-from kilncore.graph.plane import WholeValue
 from kilncore.graph.protocols import NodeReader
 from kilncore.measure.edge_softness import SOFTEST, softness
 from kilncore.pixels.colour import BT709
-from kilncore.planes.surface_facts import colours_in, surface_of
+from kilncore.planes.surface_facts import MeasuredSurface, colours_in, surface_of
 
 ACROSS, SIDE, LEAST_SIDE = 5, 320, 48  # cells each way; px each way that are read of one
 FEWEST = 4  # cells by which a plane is told
@@ -40,21 +36,10 @@ class Slope:
 
 
 @dataclass(frozen=True)
-class SoftnessAcross(WholeValue):
-    """reads : the surface, at scale 1. whole : the box that is measured. local : what of the
-    surface reaches into a box, as a key. Its value is a Slope, or None where too few cells have an
-    edge to measure.
+class SoftnessAcross(MeasuredSurface):
+    """Of a grid of cells of the box. Its value is a Slope, or None where too few cells have an edge
+    to measure.
     """
-
-    reads: Node
-    whole: Box
-    local: Callable[[Node, Box], tuple]
-    recalled = True
-    key: str = field(init=False)
-
-    def __post_init__(self):
-        seen = [(box, self.local(self.reads, box)) for box in self.tiles]
-        object.__setattr__(self, "key", key_of("softness across", *seen))
 
     @property
     def tiles(self) -> list[Box]:

@@ -43,10 +43,12 @@ class Surface:
 
 
 @dataclass(frozen=True)
-class SurfaceFacts(WholeValue):
-    """reads : the surface, at scale 1. whole : the box of which the middle is read. local : what of
-    the surface reaches into a box, as a key. Its value is a Surface, or None of a box that is too
-    small."""
+class MeasuredSurface(WholeValue):
+    """What is measured of a surface in a few tiles: it depends on what reaches into those alone.
+
+    reads : the surface, at scale 1. whole : the box in which the tiles lie. local : what of the
+    surface reaches into a box, as a key.
+    """
 
     reads: Node
     whole: Box
@@ -56,7 +58,12 @@ class SurfaceFacts(WholeValue):
 
     def __post_init__(self):
         seen = [(box, self.local(self.reads, box)) for box in self.tiles]
-        object.__setattr__(self, "key", key_of("surface facts", *seen))
+        object.__setattr__(self, "key", key_of(type(self).__name__, *seen))
+
+
+@dataclass(frozen=True)
+class SurfaceFacts(MeasuredSurface):
+    """Of the middle of the box. Its value is a Surface, or None of a box that is too small."""
 
     @property
     def tiles(self) -> list[Box]:

@@ -140,3 +140,24 @@ def test_before_a_used_texture_goes_it_says_where_it_is_used(signed_in, worked, 
     signed_in.post(reverse("throw-away", args=["texture", scan.pk]))
     assert signed_in.get(reverse("bench", args=[worked.pk])).status_code == 200
     assert Texture.objects.get().binned
+
+
+def test_what_was_made_before_is_not_made_again(user, django_user_model, monkeypatch):
+    """By whomever: it would be the same to the bit. Its file must be there."""
+    from kilncore.textures import makers
+    from kilnmark.storage import assets
+
+    other = django_user_model.objects.create_user("deckhand", password="hawser-and-fender")
+    told = ("grunge", "Quay", 64, 64, 5, {"amount": 0.4})
+    first = shelf.make(other, *told)
+    made = []
+    make = makers.make
+    monkeypatch.setattr(makers, "make", lambda *a: made.append(a) or make(*a))
+    mine = shelf.make(user, *told)
+    assert not made and mine.owner == user and mine.hash == first.hash and mine.pk != first.pk
+    assert mine.facts == first.facts and mine.settings == first.settings and mine.tiles
+    assert shelf.make(user, *told).pk == mine.pk
+    shelf.make(user, "grunge", "Quay", 64, 64, 6, {"amount": 0.4})
+    assert len(made) == 1
+    assets().path(first.hash).unlink()
+    assert shelf.make(user, *told).hash == first.hash and len(made) == 2

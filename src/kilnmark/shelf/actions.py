@@ -121,13 +121,22 @@ def run_making(making: Making) -> None:
     making.work(make, lambda texture: {"texture": texture})
 
 
+OF_A_MADE_ONE = (
+    *("width", "height", "tiles", "histogram", "coverage", "contrast", "facts"),
+    *("maker", "seed", "settings", "credit", "licence"),
+)
+
+
 def make(
     owner, maker: str, name: str, width: int, height: int, seed: int, settings: dict
 ) -> Texture:
-    """Make a texture here and now, with all it takes to make it again: for the demo and the command
-    line.
+    """Make a texture here and now, with all it takes to make it again: for the demo, recipes and
+    the command line. What was made so before, by whomever, is taken as it is: it would be the same.
     """
     checked = settings_of(maker, settings)
+    known = _made_before(maker, width, height, seed, checked.model_dump())
+    if known:
+        return _taken(owner, name, known)
     planes = makers.make(maker, width, height, seed, checked)
     data = as_image(np.moveaxis(planes, 0, 2)).pngsave_buffer(compression=4)
     return _made(
@@ -139,6 +148,24 @@ def make(
         data,
         of_planes(planes),
     )
+
+
+def _made_before(maker: str, width: int, height: int, seed: int, settings: dict) -> Texture | None:
+    rows = Texture.objects.filter(maker=maker, seed=seed, width=width, height=height)
+    same = (row for row in rows[:MOST_WEIGHED] if row.settings == settings)
+    return next((row for row in same if assets().path(row.hash).exists()), None)
+
+
+def _taken(owner, name: str, known: Texture) -> Texture:
+    """The same texture, on another shelf."""
+    facts = {field: getattr(known, field) for field in OF_A_MADE_ONE}
+    texture, fresh = Texture.objects.get_or_create(
+        owner=owner, hash=known.hash, defaults={"name": name or known.name, **facts}
+    )
+    if not fresh and texture.binned:
+        texture.binned = None
+        texture.save()
+    return texture
 
 
 def settings_of(maker: str, settings: dict) -> Model:

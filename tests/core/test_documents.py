@@ -179,3 +179,10 @@ def test_every_step_kind_says_what_its_sheet_needs():
 def test_a_document_is_plain_json(worked):
     tree = json.loads(document.dump(worked))
     assert tree["format"] == document.FORMAT and tree["stack"][0]["placement"]["x"] == px(200)
+
+
+def test_a_number_that_steps_were_once_given_is_read_over():
+    tree = piece(mark(treatment=[step("grain")])).model_dump(mode="json")
+    tree["stack"][0]["treatment"][0]["rev"] = 2
+    read = document.load(tree)
+    assert len(read.stack[0].treatment) == 1 and '"rev"' not in document.dump(read)

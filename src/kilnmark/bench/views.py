@@ -146,24 +146,18 @@ def change(request, piece_id):
     )
 
 
-@require_POST
-def undo(request, piece_id):
-    return _moved(
-        request,
-        piece_id,
-        door.Step,
-        lambda piece, asked: actions.undo(piece, asked.version, asked.token),
-    )
+def _stepped(step):
+    """A view that goes one state back or on."""
+
+    @require_POST
+    def view(request, piece_id):
+        act = lambda piece, asked: step(piece, asked.version, asked.token)  # noqa: E731
+        return _moved(request, piece_id, door.Step, act)
+
+    return view
 
 
-@require_POST
-def redo(request, piece_id):
-    return _moved(
-        request,
-        piece_id,
-        door.Step,
-        lambda piece, asked: actions.redo(piece, asked.version, asked.token),
-    )
+undo, redo = _stepped(actions.undo), _stepped(actions.redo)
 
 
 @require_POST

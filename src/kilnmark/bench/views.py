@@ -146,18 +146,23 @@ def change(request, piece_id):
     )
 
 
-def _stepped(step):
-    """A view that goes one state back or on."""
+def _stepped(name: str):
+    """A view that goes one state back or on, as the action of that name does."""
 
     @require_POST
     def view(request, piece_id):
-        act = lambda piece, asked: step(piece, asked.version, asked.token)  # noqa: E731
-        return _moved(request, piece_id, door.Step, act)
+        step = getattr(actions, name)
+        return _moved(
+            request,
+            piece_id,
+            door.Step,
+            lambda piece, asked: step(piece, asked.version, asked.token),
+        )
 
     return view
 
 
-undo, redo = _stepped(actions.undo), _stepped(actions.redo)
+undo, redo = _stepped("undo"), _stepped("redo")
 
 
 @require_POST

@@ -150,12 +150,16 @@ def test_what_was_made_before_is_not_made_again(user, django_user_model, monkeyp
     other = django_user_model.objects.create_user("deckhand", password="hawser-and-fender")
     told = ("grunge", "Quay", 64, 64, 5, {"amount": 0.4})
     first = shelf.make(other, *told)
+    Texture.objects.filter(pk=first.pk).update(
+        name="Theirs", credit="For nobody else", licence="Private", tags="secret", tiles=False
+    )
     made = []
     make = makers.make
     monkeypatch.setattr(makers, "make", lambda *a: made.append(a) or make(*a))
     mine = shelf.make(user, *told)
     assert not made and mine.owner == user and mine.hash == first.hash and mine.pk != first.pk
     assert mine.facts == first.facts and mine.settings == first.settings and mine.tiles
+    assert (mine.name, mine.credit, mine.licence, mine.tags) == ("Quay", "Made here", "Yours", "")
     assert shelf.make(user, *told).pk == mine.pk
     shelf.make(user, "grunge", "Quay", 64, 64, 6, {"amount": 0.4})
     assert len(made) == 1

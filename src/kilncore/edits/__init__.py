@@ -1,5 +1,5 @@
-"""Edits: how a document changes. Each is a small, named operation on the JSON tree; the result is
-validated whole.
+"""Edits: how a document changes. Each is a small, named operation on the JSON tree; what it changes
+is read anew, and the result is checked whole when it is stored.
 
     {"op": "set", "path": ["stack", MARK, "treatment", STEP, "params", "black"], "value": 0.2}
     {"op": "add_step", "part": PART, "kind": "wear", "params": {...}, "at": 0}

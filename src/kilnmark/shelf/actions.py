@@ -121,9 +121,11 @@ def run_making(making: Making) -> None:
     making.work(make, lambda texture: {"texture": texture})
 
 
-OF_A_MADE_ONE = (
-    *("width", "height", "tiles", "histogram", "coverage", "contrast", "facts"),
-    *("maker", "seed", "settings", "credit", "licence"),
+MADE_HERE = {"tiles": True, "credit": "Made here", "licence": "Yours"}
+# what follows from how it was made; never what its owner has written about it
+MEASURED = (
+    *("width", "height", "histogram", "coverage", "contrast", "facts"),
+    *("maker", "seed", "settings"),
 )
 
 
@@ -158,9 +160,10 @@ def _made_before(maker: str, width: int, height: int, seed: int, settings: dict)
 
 def _taken(owner, name: str, known: Texture) -> Texture:
     """The same texture, on another shelf."""
-    facts = {field: getattr(known, field) for field in OF_A_MADE_ONE}
+    facts = MADE_HERE | {field: getattr(known, field) for field in MEASURED}
+    named = name[:80] or makers.MAKERS[known.maker].title
     texture, fresh = Texture.objects.get_or_create(
-        owner=owner, hash=known.hash, defaults={"name": name or known.name, **facts}
+        owner=owner, hash=known.hash, defaults={"name": named, **facts}
     )
     if not fresh and texture.binned:
         texture.binned = None
@@ -188,12 +191,10 @@ def _made(
         name,
         data,
         found,
-        tiles=True,
         maker=maker,
         seed=seed,
         settings=settings,
-        credit="Made here",
-        licence="Yours",
+        **MADE_HERE,
     )
 
 

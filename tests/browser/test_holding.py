@@ -212,6 +212,16 @@ def test_what_is_held_back_is_shown_and_labelled(coated):
     assert landing(coated)["fade"]["start"] == before["end"]
 
 
+def test_what_is_held_back_is_shown_by_a_key_pressed_before_the_sheet_has_come(coated):
+    page, held = coated.page, coated.page.locator("#held")
+    page.route("**/sheet/?*", lambda route: (page.wait_for_timeout(1500), route.continue_()))
+    hold(coated, "Fading")
+    expect(page.locator(".held-looks")).to_be_hidden()
+    page.keyboard.press("k")
+    expect(page.locator(".held-looks")).to_be_visible()
+    expect(held).to_be_visible()
+
+
 def test_a_region_drawn_freehand(coated):
     page = coated.page
     hold(coated, "Kept in a region")

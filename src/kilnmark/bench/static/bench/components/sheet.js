@@ -26,8 +26,14 @@ document.addEventListener("alpine:init", () => {
     asked: 0,
     retrying: 0,
     hadFocus: false, // of its own: what is not named here would be written on the bench
+    loading: null,
 
-    async load() {
+    load() {
+      this.loading = this.fetch();
+      return this.loading;
+    },
+
+    async fetch() {
       const {
         session,
         session: { version },
@@ -46,7 +52,7 @@ document.addEventListener("alpine:init", () => {
         !same(several, context.several)
       )
         return;
-      if (answer.ok && session.version !== version) return void this.load(); // a change was stored meanwhile
+      if (answer.ok && session.version !== version) return this.load(); // a change was stored meanwhile
       if (!answer.ok) return void this.failed(answer);
       const known =
         this.shown === JSON.stringify({ part, step, several: several.join() }) && this.holds();
@@ -260,8 +266,11 @@ document.addEventListener("alpine:init", () => {
     showHeld({ currentTarget }) {
       this.holdBack(currentTarget.dataset.look);
     },
-    heldWanted() {
-      this.holdBack("hatched");
+    // A key may be pressed before the sheet has come that says whether anything is held back.
+    async heldWanted() {
+      const { part, step } = context.choice;
+      await this.loading;
+      if (same({ part, step }, context.choice)) this.holdBack("hatched");
     },
     holdBack(look) {
       this.heldLook =

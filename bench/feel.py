@@ -30,7 +30,7 @@ WATCH = """() => {
     window.felt.last = performance.now();
     inputs.set(Number(target.value), window.felt.last);
   }, true);
-  stage.addEventListener('told', ({ detail }) => {
+  window.addEventListener('picture-told', ({ detail }) => {
     const now = performance.now();
     const edit = stage.shown.data.edits.find(({ path }) => path?.at(-1) === 'lift');
     const tone = edit && Math.round(edit.value * 255);

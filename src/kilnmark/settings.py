@@ -8,6 +8,7 @@ from pathlib import Path
 
 from csp.constants import NONE, SELF
 
+from kilnmark.bench.rooms import ROOMS
 from kilnmark.data_folder import digest_of, made_private, secret_key
 
 SOURCE = Path(__file__).resolve().parent
@@ -38,6 +39,7 @@ INSTALLED_APPS = [
     "kilnmark.bin",
     "kilnmark.controls",
     "kilnmark.bench",
+    *(f"kilnmark.bench.{room}" for room in ROOMS),
     "kilnmark.preps",
     "kilnmark.pins",
     "kilnmark.directions",
@@ -125,7 +127,7 @@ STATIC_URL = "static/"
 STATICFILES_DIRS = [SOURCE / "static"]
 # named after what is in it, so that it is either all there or not there at all (`server.prepare`)
 STATIC_ROOT = os.environ.get("KILNMARK_STATIC_ROOT") or DATA / "static" / digest_of(
-    SOURCE / "static", *sorted(SOURCE.glob("*/static"))
+    *sorted(SOURCE.rglob("static"))
 )
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},

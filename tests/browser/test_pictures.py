@@ -61,7 +61,7 @@ def test_a_very_large_exact_picture_comes_band_by_band(page):
     told = page.evaluate("""() => new Promise((done) => {
         const said = [];
         const stage = Alpine.$data(document.getElementById('bench')).bench().stage;
-        stage.addEventListener('told', ({ detail }) => {
+        window.addEventListener('picture-told', ({ detail }) => {
             said.push([detail.quality, document.querySelector('.telling').textContent]);
             if (detail.quality === 'exact') done(said);
         });

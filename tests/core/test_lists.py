@@ -28,7 +28,7 @@ from kilncore.steps import STEPS
 from kilncore.steps.base import Cover, step
 from kilncore.system.cache import ByteCache
 from kilncore.textures.makers.base import MAKERS, make, maker
-from kilnmark.bench import marks
+from kilnmark.bench.marks.coming import begun
 from kilnmark.controls.fields import fields_of
 from tests.documents import lettering, mark, piece, px
 from tests.documents import step as asked
@@ -84,13 +84,13 @@ def test_a_new_art_kind_is_one_file():
         found = drawn(again)
         assert found[..., 3].sum() == pytest.approx(120 * 120, rel=0.01)
         np.testing.assert_allclose(found[150, 200], (0.2, 0.4, 0.6, 1), atol=1e-5)
-        (begun,) = marks.begun(again)  # offered where marks are brought in
-        twice = edits.apply(again, json.loads(begun["edits"]) * 2)
-        assert begun["title"] == "Block" and twice.stack[-1].art == Box()
+        (one,) = begun(again)  # offered where marks are brought in
+        twice = edits.apply(again, json.loads(one["edits"]) * 2)
+        assert one["title"] == "Block" and twice.stack[-1].art == Box()
         assert [field.template for field in fields_of(again.stack[0].art, [])] == [
             "controls/slider.html"
         ]
-    assert marks.begun(again.model_copy(update={"stack": ()})) == []
+    assert begun(again.model_copy(update={"stack": ()})) == []
     with pytest.raises(KilnError, match="art must be one of lettering, vector"):
         piece(mark({"kind": "block", "side": 60}))
 

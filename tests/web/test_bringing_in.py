@@ -12,7 +12,7 @@ from django.urls import reverse
 from PIL import Image
 
 from kilncore.document import load
-from kilnmark.bench.snapshot import colours_of
+from kilnmark.bench.changes.snapshot import colours_of
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Artwork, Piece
 from tests.documents import mark, piece
@@ -281,8 +281,8 @@ def test_documents_of_before_hold_their_drawings(user):
     Artwork.objects.update(facts={})
     document = piece(mark(drawing.art.model_dump(mode="json")))
     started = actions.start(user, load(document.model_dump()))
-    from kilnmark.bench.sheets import sheet_for
-    from kilnmark.bench.snapshot import artworks_of
+    from kilnmark.bench.changes.snapshot import artworks_of
+    from kilnmark.bench.sheet.sheets import sheet_for
 
     sheet = sheet_for(started.document, document.stack[0].id, "bare", artworks_of(started), {})
     assert sheet.ways_to_part == []

@@ -199,7 +199,7 @@ def test_an_older_picture_gives_way(post, worked):
 
 
 def test_strip_pictures_are_kept_by_their_key(signed_in, worked):
-    from kilnmark.bench.strip import frames
+    from kilnmark.bench.strip.frames import frames
 
     document = worked.document
     part = document.stack[0].id

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from kilncore.system.files import HALF
 from kilnmark import data_folder, database
-from kilnmark.bench.tryouts.textures import offered
+from kilnmark.bench.walls.textures import offered
 from kilnmark.firings import actions as firings
 from kilnmark.firings.models import Firing
 from kilnmark.pieces import actions

@@ -3,7 +3,7 @@
 import pytest
 
 from kilncore.landing.model import BlendRange, Fade
-from kilnmark.bench.holding_words import fade_words, range_numbers, range_words
+from kilnmark.bench.holding.in_words import fade_words, range_numbers, range_words
 from tests.documents import px
 
 

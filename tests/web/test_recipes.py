@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from kilncore.document import load
 from kilncore.steps import STEPS
-from kilnmark.bench.tryouts.looks import FLAT
+from kilnmark.bench.walls.looks import FLAT
 from kilnmark.bin.sweeping import sweep
 from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece

@@ -254,6 +254,14 @@ def _float(pixels: np.ndarray) -> np.ndarray:
     return out
 
 
+def point_at(piece: Piece, part: str, number: int) -> Point:
+    """The point after `number` steps; KilnError if there are not that many."""
+    known = part in piece.treatments() and isinstance(number, int)
+    if not known or not 0 <= number < len(points_of(piece, part)):
+        raise KilnError("This point is no longer on the piece.", f"{part}, {number}")
+    return Point(part, number)
+
+
 def point_key(piece: Piece, point: Point, area: Area | None = None) -> str:
     """The key of a strip picture: the same as long as the picture is."""
     region = strip_region(piece, point.part, area)

@@ -13,7 +13,7 @@ from kilncore.document import Piece as Document
 from kilncore.document import Step
 from kilncore.errors import KilnError
 from kilncore.layout.checking import check_layout
-from kilnmark.bench.filling_in import filled_in
+from kilnmark.bench.changes.filling_in import filled_in
 from kilnmark.directions.models import PLACES, Direction
 from kilnmark.firings import actions as firings
 from kilnmark.firings.models import Firing

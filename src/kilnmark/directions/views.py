@@ -9,10 +9,12 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore.errors import KilnError
 from kilncore.steps import STEPS
 from kilnmark import door
-from kilnmark.bench import tryouts
 from kilnmark.bench.own import own_piece, stale
+from kilnmark.bench.paths import treatment_path
 from kilnmark.bench.pictures import shape_of
-from kilnmark.bench.sheets import treatment_path
+from kilnmark.bench.walls.base import Choice
+from kilnmark.bench.walls.kinds import candidates_of
+from kilnmark.bench.walls.wall import unsorted
 from kilnmark.directions import actions
 from kilnmark.directions.asked import At, GoOn, Mix, Put
 from kilnmark.directions.models import PLACES, Direction
@@ -38,8 +40,8 @@ def page(request, piece_id):
 
 def _looks(request, piece, part: str) -> list:
     path = door.listed(treatment_path(piece.document, part))
-    choice = tryouts.Choice(request.user, piece.document, path)
-    return tryouts.unsorted(tryouts.candidates_of("looks", choice))
+    choice = Choice(request.user, piece.document, path)
+    return unsorted(candidates_of("looks", choice))
 
 
 @require_POST

@@ -7,9 +7,9 @@ from django.views.decorators.http import require_GET, require_POST
 from kilncore.engine.without import without_something
 from kilnmark import door
 from kilnmark.bench import pictures
+from kilnmark.bench.changes.snapshot import snapshot
 from kilnmark.bench.own import newest, own_piece, stale
-from kilnmark.bench.readings import readings_of_step
-from kilnmark.bench.snapshot import snapshot
+from kilnmark.bench.sheet.readings import readings_of_step
 from kilnmark.pieces import actions as pieces
 from kilnmark.pieces.actions import Stale
 from kilnmark.pieces.cards import card
@@ -157,4 +157,4 @@ def state_readings(request, piece_id, state_id):
     piece = own_piece(request, piece_id)
     part, step, without = (request.GET.get(name, "")[:40] for name in ("part", "step", "without"))
     found = readings_of_step(_version(piece, state_id, without), part, step)
-    return render(request, "bench/readings.html", {"readings": found, "bare": True})
+    return render(request, "bench/sheet/readings.html", {"readings": found, "bare": True})

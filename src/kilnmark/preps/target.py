@@ -19,7 +19,7 @@ from kilncore.edits.chains import changed
 from kilncore.errors import KilnError
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.facts import PRINT_PPI
-from kilnmark.bench.snapshot import snapshot
+from kilnmark.bench.changes.snapshot import snapshot
 from kilnmark.pieces.actions import check_owned
 from kilnmark.pieces.models import Piece
 from kilnmark.pieces.names import name_of

@@ -1,6 +1,9 @@
 // Keys of the bench. Standard ones stay standard; ours are the first letters of our own words.
 
-import { context } from "./context.js";
+import { say } from "./events.js";
+import { fit, printSize, times, zoomIn, zoomOut } from "./stage/zooming.js";
+import { stepOf, store, treatmentOf } from "./store.js";
+import { chooseOne, flagChosen, groupChosen, removeChosen } from "./strip/acts.js";
 
 const FIELD =
   "input:not([type=range], [type=checkbox], [type=radio]), textarea, select, [contenteditable]";
@@ -9,64 +12,80 @@ const FIELD =
 const elsewhere = ({ target, defaultPrevented }) =>
   defaultPrevented || target.closest(FIELD) || document.querySelector("dialog[open]");
 
-export function listen(bench) {
-  const acts = {
-    "+": bench.zoomIn,
-    "=": bench.zoomIn,
-    "-": bench.zoomOut,
-    0: bench.fit,
-    1: bench.truePixels,
-    2: bench.twice,
-    4: bench.fourTimes,
-    s: () => bench.printSize(),
-    x: () => bench.reverseFade(),
-    "?": bench.help,
-    f: bench.openFire,
-    p: bench.openPins,
-    r: () => bench.openLooks(),
-    v: () => bench.openCompare(),
-    d: () => bench.openDirections(),
-    w: () => bench.openWipe(),
-    h: () => bench.openPast(),
-    k: () => bench.showHeld(),
-    t: () => bench.openTester(),
-    g: () => bench.groupChosen(),
-    l: () => bench.flagChosen("locked"),
-    o: () => bench.flagChosen("left_out"),
-    Escape: () => bench.chooseOne(),
-    Delete: () => bench.remove(),
-    Backspace: () => bench.remove(),
-  };
-  const peeks = { b: "bare", u: "upto" };
-  const off = { n: "step", a: "treatments" };
+const WANTS = {
+  "?": "keys-wanted",
+  f: "fire-wanted",
+  p: "pins-wanted",
+  r: "looks-wanted",
+  v: "compare-wanted",
+  d: "directions-wanted",
+  w: "wipe-wanted",
+  h: "past-wanted",
+  k: "held-wanted",
+  t: "tester-wanted",
+};
+const ACTS = {
+  "+": zoomIn,
+  "=": zoomIn,
+  "-": zoomOut,
+  0: fit,
+  1: () => times(1),
+  2: () => times(2),
+  4: () => times(4),
+  s: printSize,
+  x: () => document.querySelector("#sheet [data-reverse-fade]")?.click(),
+  g: groupChosen,
+  l: () => flagChosen("locked"),
+  o: () => flagChosen("left_out"),
+  Escape: chooseOne,
+  Delete: removeChosen,
+  Backspace: removeChosen,
+};
+const PEEKS = { b: "bare", u: "upto" }; // while a key is held
+const OFF = { n: "step", a: "treatments" };
 
+// The bare art, or the piece up to the chosen step.
+function peek(which) {
+  const { part, step } = store.choice;
+  const place = treatmentOf(part).findIndex((item) => item.id === step);
+  store.stage.show(which ? { part, number: which === "bare" ? 0 : place + 1 } : null);
+}
+
+// The chosen step off, or all treatments.
+function lookWithout(which) {
+  const { part, step } = store.choice;
+  const chosen = stepOf(part, step) ? step : null;
+  store.stage.lookWithout(which === "step" ? chosen : which);
+}
+
+function act(event, key) {
+  if (PEEKS[key] || OFF[key]) {
+    if (event.repeat) return;
+    if (PEEKS[key]) peek(PEEKS[key]);
+    else lookWithout(OFF[key]);
+  } else if (ACTS[key] || WANTS[key]) {
+    event.preventDefault();
+    if (ACTS[key]) ACTS[key]();
+    else say(WANTS[key]);
+  }
+}
+
+export function listen(history) {
   document.addEventListener("keydown", (event) => {
     if (elsewhere(event)) return;
     const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-    if (event.ctrlKey || event.metaKey) {
-      if (key === "z" || key === "y") {
-        event.preventDefault();
-        if (key === "y" || event.shiftKey) bench.redo();
-        else bench.undo();
-      }
-      return;
-    }
-    if (peeks[key]) {
-      if (!event.repeat) bench.peek(peeks[key]);
-    } else if (off[key]) {
-      if (!event.repeat) bench.lookWithout(off[key]);
-    } else if (acts[key]) {
-      event.preventDefault();
-      acts[key].call(bench);
-    }
+    if (!event.ctrlKey && !event.metaKey) return void act(event, key);
+    if (key !== "z" && key !== "y") return;
+    event.preventDefault();
+    if (key === "y" || event.shiftKey) history.redo();
+    else history.undo();
   });
-
-  document.addEventListener("keyup", (event) => {
-    if (peeks[event.key.toLowerCase()]) bench.peek(null);
-    if (off[event.key.toLowerCase()]) bench.lookWithout(null);
+  document.addEventListener("keyup", ({ key }) => {
+    if (PEEKS[key.toLowerCase()]) peek(null);
+    if (OFF[key.toLowerCase()]) lookWithout(null);
   });
   window.addEventListener("blur", () => {
-    if (context.stage.point) bench.peek(null);
-    bench.lookWithout(null);
+    if (store.stage.point) peek(null);
+    lookWithout(null);
   });
 }

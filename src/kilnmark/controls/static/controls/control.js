@@ -1,7 +1,7 @@
 // One value of a form: an input, perhaps with a twin that shows it as a number, and a unit. Moving it is a draft, letting go
 // a change; both are told to whatever form it stands in, as `control-draft` and `control-change`.
 
-import { fromPx, lengthPx } from "./lib/geometry.js";
+import { fromPx, lengthPx } from "./lib/layout.js";
 import { formatNumber } from "./lib/numbers.js";
 import { newVisit } from "./lib/visits.js";
 

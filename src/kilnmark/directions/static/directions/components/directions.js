@@ -1,8 +1,9 @@
 // Three directions of a piece: looks as cards, a key puts one in a place, the places side by side with one zoom for all.
 
-import { get, post } from "../../bench/api.js";
-import { drawn, moveIn } from "../../bench/wall.js";
-import { Panes } from "../../bench/panes.js";
+import { get, post } from "../../kilnmark/api.js";
+import { drawn } from "../../bench/stage/live_picture.js";
+import { moveIn } from "../../bench/walls/wall.js";
+import { Panes } from "../../bench/looking/panes.js";
 import { morph } from "../../controls/lib/morph.js";
 import { once } from "../../controls/lib/once.js";
 

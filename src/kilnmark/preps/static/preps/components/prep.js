@@ -1,10 +1,11 @@
 // The prep page: a chain of operations between a texture as it was found and as it is ready. Controls say what they draft
 // and change; pictures follow as drafts while a control moves, exact once it rests.
 
-import { get, getJson, picture, post } from "../../bench/api.js";
-import { historyBar, withParts } from "../../bench/history_bar.js";
-import { NewestWins, fill } from "../../bench/live_picture.js";
-import { Session } from "../../bench/session.js";
+import { get, getJson, picture, post } from "../../kilnmark/api.js";
+import { historyBar, withParts } from "../../bench/changes/history_bar.js";
+import { NewestWins, fill } from "../../bench/stage/live_picture.js";
+import { Session } from "../../bench/changes/session.js";
+import { hear } from "../../bench/events.js";
 import { changeOf, draftOf } from "../../controls/lib/saying.js";
 import { morph } from "../../controls/lib/morph.js";
 
@@ -35,13 +36,13 @@ document.addEventListener("alpine:init", () => {
         );
         this.chosen =
           this.$root.querySelector(".stage-open[aria-pressed=true]")?.dataset.choose ?? "found";
-        this.session.addEventListener("draft", () => this.draw("draft"));
-        for (const name of ["draft", "saving"])
-          this.session.addEventListener(name, () => {
+        hear("draft-moved", () => this.draw("draft"));
+        for (const name of ["draft-moved", "piece-saving"])
+          hear(name, () => {
             this.telling &&= "Catching up…";
           });
         this.pictures = new NewestWins((job, signal) => this.round(job, signal));
-        this.listen(this.session, (detail) => this.heard(detail));
+        this.listen((detail) => this.heard(detail));
         this.draw("draft", "all");
       },
 

@@ -1,0 +1,67 @@
+// A mark that the handles hold: its box on the piece, and what a new box changes of its placement.
+
+import { fromPx, inGroups, roundScale, turned } from "../../controls/lib/layout.js";
+
+export class MarkTarget {
+  letsPick = true; // a press on another mark that lies above chooses that one
+
+  // The way to the piece from where a hand moves it: of the group that it is in.
+  get laid() {
+    return this.session.snapshot.frames[this.session.groupsAround(this.id).at(-1)?.id]?.laid ?? [];
+  }
+
+  // Whether its corners can be dragged one by one.
+  get byCorners() {
+    return this.session.at(this.path)?.perspective?.kind === "corners" && !this.locked;
+  }
+
+  cornered(ring) {
+    return [{ op: "lay_corners", mark: this.id, corners: ring }];
+  }
+
+  constructor(session, id, page) {
+    Object.assign(this, { session, id, page, path: [...session.wayTo(id), "placement"] });
+  }
+
+  get name() {
+    return this.session.mark(this.id)?.name || this.session.mark(this.id)?.art?.text || "Mark";
+  }
+  get box() {
+    return this.session.snapshot.boxes[this.id];
+  }
+  get label() {
+    return "Moved on the piece";
+  }
+  get locked() {
+    return Boolean(this.session.mark(this.id)?.locked);
+  }
+  get leftOut() {
+    return Boolean(this.session.mark(this.id)?.left_out);
+  }
+
+  values(box) {
+    const start = this.box;
+    const place = this.session.at(this.path);
+    const own = this.within(box);
+    const length = (axis) => fromPx(own[axis], place[axis].unit, this.page.ppi, this.page.height);
+    return {
+      x: length("x"),
+      y: length("y"),
+      scale: roundScale((place.scale * box.width) / start.width),
+      rotation_deg: turned(own.rotation_deg),
+    };
+  }
+
+  within(box) {
+    const groups = this.session.groupsAround(this.id);
+    return inGroups(box, groups, this.session.snapshot.boxes[groups.at(-1)?.id]);
+  }
+
+  edits(box) {
+    return Object.entries(this.values(box)).map(([key, value]) => ({
+      op: "set",
+      path: [...this.path, key],
+      value,
+    }));
+  }
+}

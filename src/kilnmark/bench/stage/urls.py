@@ -1,0 +1,7 @@
+from django.urls import path
+
+from kilnmark.bench.stage import views
+
+urlpatterns = [
+    path("stage/", views.stage, name="stage"),
+]

@@ -1,0 +1,33 @@
+"""What the stage shows of a piece."""
+
+from django.views.decorators.http import require_POST
+
+from kilncore.engine.see_through import see_through
+from kilncore.engine.without import without_something
+from kilnmark import door
+from kilnmark.bench import pictures
+from kilnmark.bench.changes.unsaved import edited
+from kilnmark.bench.own import newest, own_piece, stale
+
+
+@require_POST
+def stage(request, piece_id):
+    """A picture of the stage: the stored piece, with edits that are not saved yet, as a draft or
+    exact.
+    """
+    piece = own_piece(request, piece_id)
+    asked = door.asked(request, door.Stage)
+    if asked.version != piece.version:
+        return stale()
+    document, files = edited(request, piece, asked.edits)
+    document = see_through(document, asked.see) if asked.see else document
+    document = without_something(document, asked.without) if asked.without else document
+    point = asked.point and pictures.point_at(document, asked.point.part, asked.point.number)
+    exact, view = asked.quality == "exact", pictures.view_of(asked.view)
+    # while a hand moves something, what was measured a moment ago will do
+    recall = pictures.recall_of(piece.pk) if exact or asked.edits else None
+    return newest(
+        request,
+        asked,
+        lambda outdated: pictures.stage(document, view, exact, point, outdated, files, recall),
+    )

@@ -6,6 +6,7 @@ import hashlib
 import os
 import threading
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from cachetools import LRUCache, cached
@@ -139,7 +140,9 @@ class AssetStore:
         chain = self._needed(name, chain, wraps)
         return self._preparing.counts(name, chain, wraps, lambda: self.source(name))
 
-    def _exact(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
+    def _exact(
+        self, key: str, name: Any, chain: tuple[Operation, ...], level: int, wraps: bool
+    ) -> Texture:
         known = self._ready.find(key)
         if known is None:
             with PREPARED_AT_ONCE:  # each may take most of a gigabyte
@@ -153,7 +156,9 @@ class AssetStore:
             return self.source(name).planes
         return reading.read(data).planes
 
-    def _draft(self, key, name, chain: tuple[Operation, ...], level: int, wraps: bool) -> Texture:
+    def _draft(
+        self, key: str, name: Any, chain: tuple[Operation, ...], level: int, wraps: bool
+    ) -> Texture:
         source = self.source(name)
         planes = self._preparing.draft(name, chain, wraps, source, level)
         return self._counted((level, key), Texture(planes, size_of(chain, *source.size)))
@@ -177,7 +182,13 @@ class AssetStore:
 
 
 class Unsaved:
-    """Assets, and on top of them what a change that is not saved yet would add: in memory alone."""
+    """Assets, and on top of them what a change that is not saved yet would add: in memory alone.
+
+    Parameters
+    ----------
+    assets : AssetStore
+        What is stored.
+    """
 
     def __init__(self, assets: AssetStore):
         self._assets, self._added = assets, {}

@@ -17,11 +17,30 @@ __all__ = ["BLEND_MODES", "composite"]
 def composite(
     backdrop: np.ndarray, source: np.ndarray, mode: str = "normal", opacity: float = 1.0
 ) -> np.ndarray:
-    """W3C source-over with blending.
+    """Lay a picture over another with a blend mode: source-over with blending.
 
-    backdrop, source : (H, W, 4) float, straight alpha, 0..1, sRGB-encoded, of the same size.
-    mode : a blend mode by its CSS name. opacity : 0..1, multiplies the source's alpha.
-    Returns (H, W, 4) float32, straight. Raises KilnError for an unknown mode or shapes that differ.
+    Parameters
+    ----------
+    backdrop, source : (H, W, 4) float array
+        Straight alpha, 0..1, sRGB-encoded, of one size.
+    mode : str
+        A blend mode by its CSS name, or another of `blending.modes.BLEND_MODES`.
+    opacity : float
+        0..1; multiplies the source's alpha.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError
+        For an unknown mode, or shapes that differ.
+
+    References
+    ----------
+    W3C, Compositing and Blending Level 1.
     """
     backdrop, source = checked(backdrop, "backdrop"), checked(source, "source")
     if backdrop.shape != source.shape:

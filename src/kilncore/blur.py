@@ -24,10 +24,28 @@ MORE_CELLS = (
 
 
 def gaussian(image: np.ndarray, sigma_x: float, sigma_y: float | None = None) -> np.ndarray:
-    """Blur a straight (H, W, 4) picture, on premultiplied values; outside it lies transparent
-    black.
+    """Blur a picture, on premultiplied values. Outside it lies transparent black.
 
-    sigma_x, sigma_y : standard deviation in px, 0 or more; sigma_y defaults to sigma_x.
+    Parameters
+    ----------
+    image : (H, W, 4) float array
+        Straight, 0..1.
+    sigma_x, sigma_y : float
+        Standard deviation in px, 0 or more; sigma_y is sigma_x by default.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError
+        For what is no picture, or a sigma below 0.
+
+    References
+    ----------
+    W3C, Filter Effects Module Level 1, feGaussianBlur.
     """
     sigma_y = sigma_x if sigma_y is None else sigma_y
     if not (0 <= sigma_x < 1e4 and 0 <= sigma_y < 1e4):
@@ -152,7 +170,7 @@ def _cubic(t: np.ndarray) -> np.ndarray:
 
 
 @kernel
-def _cells_down(planes, skipped, factor):
+def _cells_down(planes: np.ndarray, skipped: int, factor: int):
     """Means of `factor` rows, the first `skipped` rows left out."""
     channels, height, width = planes.shape
     out = np.zeros((channels, (height - skipped) // factor, width), np.float32)
@@ -167,7 +185,7 @@ def _cells_down(planes, skipped, factor):
 
 
 @kernel
-def _cells_across(planes, skipped, factor):
+def _cells_across(planes: np.ndarray, skipped: int, factor: int):
     channels, height, width = planes.shape
     out = np.zeros((channels, height, (width - skipped) // factor), np.float32)
     share = np.float32(1 / factor)
@@ -180,7 +198,7 @@ def _cells_across(planes, skipped, factor):
 
 
 @kernel
-def _between_across(cells, index, weights):
+def _between_across(cells: np.ndarray, index: np.ndarray, weights: np.ndarray):
     channels, height, _ = cells.shape
     out = np.empty((channels, height, index.size), np.float32)
     for c in range(channels):
@@ -197,7 +215,7 @@ def _between_across(cells, index, weights):
 
 
 @kernel
-def _between_down(cells, index, weights):
+def _between_down(cells: np.ndarray, index: np.ndarray, weights: np.ndarray):
     channels, _, width = cells.shape
     out = np.empty((channels, index.size, width), np.float32)
     for c in range(channels):

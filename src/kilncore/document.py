@@ -182,7 +182,7 @@ class Piece(Model):
     piece shows is in the world, if that was measured.
     """
 
-    format: Literal[8] = FORMAT
+    format: Literal[8] = 8
     title: str = setting("Untitled", "Title", "", "line", min_length=1, max_length=120)
     size_px: tuple[Side, Side]
     ppi: float = Field(300, ge=10, le=2400)
@@ -270,19 +270,19 @@ class Piece(Model):
         return files_in(self, kind)
 
 
-def _all_of(items) -> Iterator[Mark | Group]:
+def _all_of(items: tuple) -> Iterator[Mark | Group]:
     for item in items:
         yield item
         if isinstance(item, Group):
             yield from _all_of(item.members)
 
 
-def _depth(items) -> int:
+def _depth(items: tuple) -> int:
     """How deep groups lie in one another."""
     return max((1 + _depth(item.members) for item in items if isinstance(item, Group)), default=0)
 
 
-def _way_in(items, item_id: str) -> list[str] | None:
+def _way_in(items: tuple, item_id: str) -> list[str] | None:
     for item in items:
         if item.id == item_id:
             return [item_id]
@@ -300,10 +300,26 @@ def sort_of(part: str) -> str:
 def load(
     data: str | bytes | dict, assets: Assets | None = None, *, same_parts: bool = False
 ) -> Piece:
-    """A piece from its JSON, of this format or an older one. KilnError says what is wrong.
+    """A piece from its JSON, of this format or an older one.
 
-    assets : where an upgrade keeps what older documents held within themselves. same_parts : its
-    marks, steps and limits are those of a piece that was read before, and fit together.
+    Parameters
+    ----------
+    data : str, bytes or dict
+        As JSON, or as it was parsed; 2 MB at most.
+    assets : Assets, optional
+        Where an upgrade keeps what older documents held within themselves.
+    same_parts : bool
+        Its marks, steps and limits are those of a piece that was read before, and fit together.
+
+    Returns
+    -------
+    Piece
+        Checked whole.
+
+    Raises
+    ------
+    KilnError
+        What is wrong, and where.
     """
     try:
         tree = data if isinstance(data, dict) else from_json(data, allow_inf_nan=False)
@@ -329,7 +345,23 @@ def load(
 
 
 def dump(piece: Piece) -> str:
-    """Its JSON; KilnError if that is larger than a document may be."""
+    """The JSON of a piece.
+
+    Parameters
+    ----------
+    piece : Piece
+        Any.
+
+    Returns
+    -------
+    str
+        Of this format, 2 MB at most.
+
+    Raises
+    ------
+    KilnError
+        If it is larger than a document may be.
+    """
     text = piece.model_dump_json()
     if len(text) > MAX_BYTES:
         raise KilnError(

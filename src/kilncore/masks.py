@@ -17,7 +17,27 @@ from kilncore.pixels.planes import checked
 
 
 def luminance(image: np.ndarray) -> np.ndarray:
-    """(H, W, 4) straight picture to an (H, W) float32 mask, 0..1: luma times alpha."""
+    """The mask of a picture: luma times alpha.
+
+    Parameters
+    ----------
+    image : (H, W, 4) float array
+        Straight, 0..1, sRGB-encoded.
+
+    Returns
+    -------
+    (H, W) float32 array
+        0..1.
+
+    Raises
+    ------
+    KilnError
+        For what is no picture.
+
+    References
+    ----------
+    W3C, CSS Masking Level 1, with the luma of ITU-R BT.709 on encoded values.
+    """
     image = checked(image)
     return (image[..., :3] @ BT709) * image[..., 3]
 
@@ -35,7 +55,7 @@ def levels(values: np.ndarray, black: float, gamma: float, white: float):
 
 
 @kernel
-def _levels(values, black, slope, power):
+def _levels(values: np.ndarray, black: float, slope: float, power: float):
     out = np.empty_like(values)
     for y in range(values.shape[0]):
         for x in range(values.shape[1]):
@@ -59,11 +79,31 @@ def blend_range(
     shown_to: float,
     hidden_above: float,
 ) -> np.ndarray:
-    """(H, W) float32 weights of tones, 0..1: 0 up to the first point and from the last on, 1
-    between the middle two, straight in between; equal points step, and the tone itself passes.
+    """Weights of tones: 0 up to the first point and from the last on, 1 between the middle two,
+    straight in between.
 
-    tones : (H, W) float, 0..1. The points : 0..1, in order; 0 and 1 shut nothing out at that end.
-    Raises KilnError for anything but a plane, or points that cross.
+    Equal points step, and the tone itself passes. 0 and 1 shut nothing out at that end.
+
+    Parameters
+    ----------
+    tones : (H, W) float array
+        0..1.
+    hidden_below, shown_from, shown_to, hidden_above : float
+        0..1, in order.
+
+    Returns
+    -------
+    (H, W) float32 array
+        0..1.
+
+    Raises
+    ------
+    KilnError
+        For anything but a plane, or points that cross.
+
+    References
+    ----------
+    Common practice.
     """
     tones = np.asarray(tones, np.float32)
     points = (hidden_below, shown_from, shown_to, hidden_above)

@@ -17,10 +17,30 @@ WIDEST_PASS = 50  # px
 def morphology(
     image: np.ndarray, radius_x: int, radius_y: int | None = None, operator: str = "erode"
 ) -> np.ndarray:
-    """A straight (H, W, 4) picture eroded or dilated; outside it lies transparent black.
+    """Erode or dilate a picture. Outside it lies transparent black.
 
-    radius_x, radius_y : whole px, 0 or more; radius_y defaults to radius_x. operator : 'erode' or
-    'dilate'.
+    Parameters
+    ----------
+    image : (H, W, 4) float array
+        Straight, 0..1.
+    radius_x, radius_y : int
+        Whole px, 0 or more; radius_y is radius_x by default.
+    operator : str
+        'erode' or 'dilate'.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError
+        For another operator, or a radius below 0.
+
+    References
+    ----------
+    W3C, Filter Effects Module Level 1, feMorphology.
     """
     radius_y = radius_x if radius_y is None else radius_y
     if operator not in ("erode", "dilate"):

@@ -31,7 +31,25 @@ class Recipe(Model):
 
 
 def taken_from(piece: Piece, part: str) -> Recipe:
-    """The treatment of a part: the ground, an item or the whole piece; KilnError if it has none."""
+    """The treatment of a part as a recipe.
+
+    Parameters
+    ----------
+    piece : Piece
+        What it is part of.
+    part : str
+        'ground', a mark or group, or 'piece'.
+
+    Returns
+    -------
+    Recipe
+        With the unit of its frame, and the ppi.
+
+    Raises
+    ------
+    KilnError
+        If it has no treatment.
+    """
     treatment = piece.treatments().get(part)
     if not treatment:
         raise KilnError("There is no step here to keep as a recipe.")
@@ -71,7 +89,7 @@ def _members_unit(piece: Piece, part: str) -> float:
     return _unit(piece, part)
 
 
-def _marks_in(item) -> list[Mark]:
+def _marks_in(item: Any) -> list[Mark]:
     """The marks of a group, however deep; none of a mark."""
     found = []
     for member in getattr(item, "members", ()):
@@ -84,14 +102,35 @@ def in_words(piece: Piece, part: str) -> bool:
     if sort_of(part) != "mark":
         return False
     item = piece.item(part)
-    marks = _marks_in(item) or [item]
+    marks: list[Any] = _marks_in(item) or [item]
     return all(getattr(mark.art, "kind", "") == "lettering" for mark in marks)
 
 
 def fitted(recipe: Recipe, piece: Piece, part: str, sizes: str = SCALED) -> list[dict[str, Any]]:
-    """Its steps as the edit `add_steps` takes them, for a part of a piece.
+    """The steps of a recipe as the edit `add_steps` takes them, for a part of a piece.
 
-    sizes : 'physical', as large on the sheet as they were; 'scaled', with the mark.
+    Parameters
+    ----------
+    recipe : Recipe
+        Any.
+    piece, part : object
+        What it is given to.
+    sizes : str
+        'physical', as large on the sheet as they were; 'scaled', with the mark.
+
+    Returns
+    -------
+    list of dict
+        Steps, without ids.
+
+    Raises
+    ------
+    KilnError
+        For a part that is not there, or other sizes.
+
+    References
+    ----------
+    docs/engine.md, Recipes.
     """
     if sizes not in SIZES:
         raise KilnError(f"Sizes are one of {', '.join(SIZES)}.", str(sizes)[:60])
@@ -124,7 +163,7 @@ class _Factors:
             return value
         made = {name: self.scaled(getattr(value, name)) for name in type(value).model_fields}
         if {"x", "y", "scale", "rotation_deg"} <= set(made):
-            made["scale"] = min(max(value.scale * self.px, LEAST_SCALE), MOST_SCALE)
+            made["scale"] = min(max(made["scale"] * self.px, LEAST_SCALE), MOST_SCALE)
         return value.model_copy(update=made)
 
 

@@ -5,6 +5,7 @@ Source: W3C Filter Effects Level 1, feDisplacementMap: P'(x, y) = P(x + s (X - 0
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -30,11 +31,32 @@ def displace(
     channel_y: str = "G",
     interpolation: str = "bilinear",
 ) -> np.ndarray:
-    """Shift pixels by two channels of a map.
+    """Shift pixels by two channels of a map. Outside the image is transparent.
 
-    image, map_ : (H, W, 4) straight pictures of one size. scale_x, scale_y : px of shift from black
-    to white. channel_x, channel_y : which of R, G, B, A of the map moves across and down. Outside
-    the image is transparent.
+    Parameters
+    ----------
+    image, map_ : (H, W, 4) float array
+        Straight, 0..1, of one size.
+    scale_x, scale_y : float
+        Px of shift from black to white, across and down.
+    channel_x, channel_y : str
+        Which of R, G, B, A of the map moves across, and down.
+    interpolation : str
+        'bilinear', 'bicubic' or 'nearest'.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError
+        For pictures of different sizes, or a channel or an interpolation that there is not.
+
+    References
+    ----------
+    W3C, Filter Effects Module Level 1, feDisplacementMap.
     """
     image, map_ = checked(image), checked(map_, "map_")
     if image.shape != map_.shape:
@@ -63,10 +85,34 @@ def displace_by_slope(
     """Let pixels slide along the slopes of a surface: out(x, y) = in(x + amount_x dh/dx, y +
     amount_y dh/dy).
 
-    image : (H, W, 4) straight. height_map : (H, W) float of the same size, 0 low to 1 high.
-    amount_x, amount_y : px of shift for a slope of 1 a px. smooth : sigma px of a Gaussian that the
-    map goes through first, 0..100. Slopes are central differences, one-sided at the borders.
-    Outside the image is transparent.
+    Slopes are central differences, one-sided at the borders. Outside the image is transparent.
+
+    Parameters
+    ----------
+    image : (H, W, 4) float array
+        Straight, 0..1.
+    height_map : (H, W) float array
+        Of the same size, 0 low to 1 high.
+    amount_x, amount_y : float
+        Px of shift for a slope of 1 a px.
+    smooth : float
+        Sigma px of a Gaussian that the map goes through first, 0..100.
+    interpolation : str
+        As of `displace`.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError
+        For pictures of different sizes, or numbers out of range.
+
+    References
+    ----------
+    Common practice.
     """
     image, height = checked(image), np.asarray(height_map, np.float32)
     if height.shape != image.shape[:2] or min(height.shape) < 2:
@@ -174,7 +220,7 @@ def with_border(planes: np.ndarray, have: Box, within: Box, how: str) -> np.ndar
     left, top = inner.left - have.left, inner.top - have.top
     right, bottom = have.right - inner.right, have.bottom - inner.bottom
     cut = planes[:, top : top + inner.height, left : left + inner.width]
-    mode = {"repeat": "edge", "mirror": "symmetric"}[how]
+    mode: Any = {"repeat": "edge", "mirror": "symmetric"}[how]
     return np.pad(cut, ((0, 0), (top, bottom), (left, right)), mode)
 
 
@@ -192,7 +238,7 @@ def only_within(planes: np.ndarray, have: Box, within: Box) -> np.ndarray:
 
 
 @inlined
-def cubic_weights(t):
+def cubic_weights(t: float):
     """Keys' four weights for a position t, 0..1, between the second and third neighbour."""
     t2 = t * t
     t3 = t2 * t
@@ -206,7 +252,7 @@ def cubic_weights(t):
 
 
 @kernel
-def _bilinear(planes, dx, dy, left, top):
+def _bilinear(planes: np.ndarray, dx: np.ndarray, dy: np.ndarray, left: int, top: int):
     channels, (height, width) = planes.shape[0], dx.shape
     out, one = np.empty((channels, height, width), np.float32), np.float32(1)
     for y in range(height):
@@ -222,7 +268,7 @@ def _bilinear(planes, dx, dy, left, top):
 
 
 @kernel
-def _nearest(planes, dx, dy, left, top):
+def _nearest(planes: np.ndarray, dx: np.ndarray, dy: np.ndarray, left: int, top: int):
     channels, rows, columns = planes.shape
     height, width = dx.shape
     out = np.zeros((channels, height, width), np.float32)

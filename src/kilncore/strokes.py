@@ -70,7 +70,19 @@ class Drawn:
 
 
 def file_of(stroke: Stroke) -> bytes:
-    """The file of one stroke. A broad stroke's way is told less finely: to 1/64 of its radius."""
+    """The file of one stroke of touch-up. A broad stroke's way is told less finely: to 1/64 of its
+    radius.
+
+    Parameters
+    ----------
+    stroke : Stroke
+        Whole numbers, 1/4096 of the frame's unit.
+
+    Returns
+    -------
+    bytes
+        JSON.
+    """
     points, step = [], max(1, round(stroke.radius * UNITS) // FINENESS)
     for x, y in stroke.points:
         point = (round(x * UNITS / step) * step, round(y * UNITS / step) * step)
@@ -97,7 +109,23 @@ def pack_of(files: list[bytes]) -> bytes:
 
 
 def strokes_in(data: bytes) -> tuple[Drawn, ...]:
-    """The strokes of a file; KilnError if it is none."""
+    """The strokes of a file.
+
+    Parameters
+    ----------
+    data : bytes
+        As `file_of` made it, or a pack of several.
+
+    Returns
+    -------
+    tuple of Drawn
+        In order.
+
+    Raises
+    ------
+    KilnError
+        If it is no such file.
+    """
     return tuple(
         Drawn(
             one.back,
@@ -121,7 +149,7 @@ def _read(data: bytes) -> _File:
         raise KilnError("A stroke of touch-up cannot be read.") from error
 
 
-def added(touch: list[str], stroke: Stroke, assets: Assets | None) -> list[str]:
+def added(touch: list[str], stroke: Stroke, assets: Assets) -> list[str]:
     """The files of a landing with a stroke more, which the assets keep. KilnError if there are too
     many.
     """

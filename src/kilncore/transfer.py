@@ -4,6 +4,9 @@ Source: W3C Filter Effects Module Level 1, feComponentTransfer: identity, table,
 and gamma, on straight (not premultiplied) values.
 """
 
+from collections.abc import Callable
+from typing import Any
+
 import numpy as np
 
 from kilncore.errors import KilnError
@@ -12,12 +15,30 @@ from kilncore.pixels.planes import checked
 CHANNELS = ("red", "green", "blue", "alpha")
 
 
-def transferred(image: np.ndarray, **functions) -> np.ndarray:
-    """A straight (H, W, 4) picture through a function for each channel that is named: red, green,
-    blue, alpha.
+def transferred(image: np.ndarray, **functions: Any) -> np.ndarray:
+    """A picture through a function for each channel that is named.
 
-    A function is ('table', values), ('discrete', values), ('linear', slope, intercept) or ('gamma',
-    amplitude, exponent, offset). Results are held in 0..1. Raises KilnError for any other.
+    Parameters
+    ----------
+    image : (H, W, 4) float array
+        Straight, 0..1.
+    **functions : tuple
+        By `red`, `green`, `blue` or `alpha`: ('table', values), ('discrete', values), ('linear',
+        slope, intercept) or ('gamma', amplitude, exponent, offset). Results are held in 0..1.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError
+        For another channel or function.
+
+    References
+    ----------
+    W3C, Filter Effects Module Level 1, feComponentTransfer.
     """
     image = checked(image).copy()
     for channel, function in functions.items():
@@ -57,4 +78,9 @@ def gamma(values: np.ndarray, amplitude: float, exponent: float, offset: float) 
     return np.float32(amplitude) * values ** np.float32(exponent) + np.float32(offset)
 
 
-FUNCTIONS = {"table": table, "discrete": discrete, "linear": linear, "gamma": gamma}
+FUNCTIONS: dict[str, Callable] = {
+    "table": table,
+    "discrete": discrete,
+    "linear": linear,
+    "gamma": gamma,
+}

@@ -7,6 +7,7 @@ the public functions. What a first picture needs comes first; READY is set when 
 import gc
 import threading
 import time
+from typing import Any
 
 import numpy as np
 
@@ -46,10 +47,8 @@ class _Textures:
         rng = np.random.default_rng(1)
         grey, colour = rng.integers(0, 255, (1, 64, 64)), rng.integers(0, 255, (3, 64, 64))
         deep = (grey * 257).astype(np.uint16)
-        self.known = {
-            name * 64: Texture(planes)
-            for name, planes in zip(NAMES, (grey, colour, deep), strict=True)
-        }
+        every: tuple[np.ndarray, ...] = (grey, colour, deep)
+        self.known = {name * 64: Texture(planes) for name, planes in zip(NAMES, every, strict=True)}
 
     def texture(self, ref: TextureRef) -> Texture:
         return self.known[ref.hash]
@@ -71,7 +70,7 @@ def warm_up() -> float:
 
 
 def _pictures() -> None:
-    textures = _Textures()
+    textures: Any = _Textures()
     for turn, scale in ((0, 1.0), (0, 0.4), (0, 1.6), (10, 1.0), (10, 0.4)):
         piece = _piece(TexturePlacement(rotation_deg=turn))
         encode(engine.pixels(piece, None, scale, textures, cache=ByteCache()), lossless=scale == 1)
@@ -147,7 +146,7 @@ def _region() -> RegionLimit:
     return RegionLimit(shape="outline", outline=(loop,), **place)
 
 
-def _params(kind, name: str, place: TexturePlacement):
+def _params(kind: Any, name: str, place: TexturePlacement):
     given = {"texture": TextureRef(hash=name * 64), "placement": place}
     return kind.settings(
         **{key: value for key, value in given.items() if key in kind.settings.model_fields}

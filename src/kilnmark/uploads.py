@@ -2,7 +2,7 @@
 
 from kilncore.errors import KilnError, UnusableFile
 from kilncore.pixels.reading import MAX_BYTES, too_large
-from kilnmark.pieces.actions import Upload
+from kilnmark.pieces.bringing import Upload
 
 MOST_FILES = 40
 MOST_BYTES = 200 * 2**20  # of all files of one request

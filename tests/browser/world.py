@@ -14,7 +14,7 @@ django.setup()
 from django.contrib.auth import get_user_model  # noqa: E402
 
 from kilnmark.demo import ART  # noqa: E402
-from kilnmark.pieces import actions  # noqa: E402
+from kilnmark.pieces import actions, bringing  # noqa: E402
 from kilnmark.server import prepare  # noqa: E402
 from kilnmark.shelf import actions as shelf  # noqa: E402
 from tests.documents import lettering, mark, piece, px, step  # noqa: E402
@@ -30,7 +30,7 @@ def main() -> None:
         name: shelf.make(user, name, name.title(), 512, 512, 3, {})
         for name in ("grunge", "concrete", "paper", "planks")
     }
-    cup = actions.bring_in(user, "cup.svg", (ART / "cup.svg").read_bytes())
+    cup = bringing.bring_in(user, "cup.svg", (ART / "cup.svg").read_bytes())
     grunge = {"hash": made["grunge"].hash, "edges": "repeat"}
     words = mark(
         lettering("PELLWICK", 150, "#efe8d6"),

@@ -1,8 +1,10 @@
 """What holds the architecture: imports go one way, rooms too, lists are complete and documented."""
 
 import ast
+import os
 import subprocess
 import sys
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -43,9 +45,15 @@ def of_core(function):
     )
 
 
+@cache
+def parsed(path) -> ast.Module:
+    """A source file, read once for all checks."""
+    return ast.parse(path.read_text())
+
+
 def imports(path):
     """(module, names) of every import."""
-    for node in ast.walk(ast.parse(path.read_text())):
+    for node in ast.walk(parsed(path)):
         if isinstance(node, ast.Import):
             yield from ((name.name, set()) for name in node.names)
         elif isinstance(node, ast.ImportFrom) and node.module:
@@ -156,9 +164,19 @@ def public(tree):
 
 @of_core
 def test_every_public_definition_of_the_core_says_what_it_is(path):
-    tree = ast.parse(path.read_text())
+    tree = parsed(path)
     assert ast.get_docstring(tree)
     assert [node.name for node in public(tree) if not ast.get_docstring(node)] == []
+
+
+@of_core
+def test_every_parameter_of_the_core_has_a_type(path):
+    for node in ast.walk(parsed(path)):
+        if isinstance(node, ast.FunctionDef):
+            asked = node.args
+            every = [*asked.posonlyargs, *asked.args, *asked.kwonlyargs, asked.vararg, asked.kwarg]
+            bare = [one.arg for one in every if one is not None and one.annotation is None]
+            assert set(bare) <= {"self", "cls"}, (node.name, bare)
 
 
 BIN = Path(sys.executable).parent
@@ -172,11 +190,13 @@ BIN = Path(sys.executable).parent
         [BIN / "oxlint", "src"],
         [BIN / "oxfmt", "--check", "src/**/*.js", "src/**/*.css"],  # a declaration on each line
         [sys.executable, "-m", "tools.wrap_templates", "--check"],  # an attribute on each line
+        [sys.executable, "-m", "mypy", "--cache-dir", os.devnull],  # the core's types
     ],
     ids=lambda command: " ".join(Path(word).name for word in command),
 )
 def test_what_the_formatters_and_linters_hold(command):
-    """All within 100 columns where that is possible; nothing unused, nothing shadowed."""
+    """All within 100 columns where that is possible; nothing unused, nothing shadowed, no type that
+    is not what it says."""
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
     assert done.returncode == 0, done.stdout + done.stderr
 

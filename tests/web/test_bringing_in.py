@@ -13,7 +13,7 @@ from PIL import Image
 
 from kilncore.document import load
 from kilnmark.bench.changes.snapshot import colours_of
-from kilnmark.pieces import actions
+from kilnmark.pieces import actions, bringing
 from kilnmark.pieces.models import Artwork, Piece
 from tests.documents import mark, piece
 from tests.pictures import jpeg, png
@@ -214,7 +214,7 @@ def test_pale_surfaces_are_no_plain_backgrounds(rng):
 
 def test_pictures_are_their_owners_alone(send, post, worked, django_user_model):
     thief = django_user_model.objects.create_user("thief", password="hawser-and-fender")
-    theirs = actions.bring_in(thief, "badge.png", png(BADGE))
+    theirs = bringing.bring_in(thief, "badge.png", png(BADGE))
     art = theirs.art.model_dump(mode="json")
     placed = mark(art)
     for edit in (
@@ -226,12 +226,12 @@ def test_pictures_are_their_owners_alone(send, post, worked, django_user_model):
 
 
 def test_a_drawing_is_no_picture_and_a_picture_no_drawing(user, worked, post):
-    drawing = actions.bring_in(user, "night.svg", SVG)
+    drawing = bringing.bring_in(user, "night.svg", SVG)
     art = {"kind": "picture", "hash": drawing.hash, "width": 50, "height": 50, "chain": []}
     edit = {"op": "add_mark", "mark": mark(art)}
     answer = post(reverse("change", args=[worked.pk]), {"version": 1, "edits": [edit]})
     assert answer.status_code == 422
-    picture = actions.bring_in(user, "badge.png", png(BADGE))
+    picture = bringing.bring_in(user, "badge.png", png(BADGE))
     art = {"kind": "vector", "hash": picture.hash, "width": 50, "height": 50}
     edit = {"op": "add_mark", "mark": mark(art)}
     answer = post(reverse("change", args=[worked.pk]), {"version": 1, "edits": [edit]})
@@ -277,7 +277,7 @@ def test_a_file_that_cannot_start_a_piece_is_refused_on_the_page(signed_in, data
 
 def test_documents_of_before_hold_their_drawings(user):
     """An artwork that was brought in before facts were told has none; its sheet is drawn."""
-    drawing = actions.bring_in(user, "night.svg", SVG)
+    drawing = bringing.bring_in(user, "night.svg", SVG)
     Artwork.objects.update(facts={})
     document = piece(mark(drawing.art.model_dump(mode="json")))
     started = actions.start(user, load(document.model_dump()))
@@ -286,7 +286,7 @@ def test_documents_of_before_hold_their_drawings(user):
 
     sheet = sheet_for(started.document, document.stack[0].id, "bare", artworks_of(started), {})
     assert sheet.ways_to_part == []
-    assert actions.bring_in(user, "night.svg", SVG).facts["groups"] == ["moon", "sea"]
+    assert bringing.bring_in(user, "night.svg", SVG).facts["groups"] == ["moon", "sea"]
 
 
 # Its edge is plain but for a third: a drawing, or a photograph of a wall?

@@ -13,7 +13,7 @@ from kilnmark.bin.models import Unnamed
 from kilnmark.bin.sweeping import sweep
 from kilnmark.binned import KEPT
 from kilnmark.firings import actions as firings
-from kilnmark.pieces import actions
+from kilnmark.pieces import actions, bringing
 from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.shelf import actions as shelf
 from kilnmark.shelf.models import Texture
@@ -26,7 +26,7 @@ SVG = b'<svg xmlns="http://www.w3.org/2000/svg" width="90" height="60"><path fil
 
 
 def art_of(user, name="flag.svg", data=SVG):
-    return actions.bring_in(user, name, data)
+    return bringing.bring_in(user, name, data)
 
 
 def aged(name):

@@ -116,7 +116,7 @@ def test_pictures_of_each_stage_and_of_edits_that_are_not_stored(post, prep, sca
 
 
 def test_trials_as_mask_and_as_coat_on_words_and_on_an_own_artwork(post, prep, user):
-    from kilnmark.pieces.actions import bring_in
+    from kilnmark.pieces.bringing import bring_in
 
     svg = (
         b'<svg xmlns="http://www.w3.org/2000/svg" width="90" height="60">'

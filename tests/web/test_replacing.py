@@ -6,7 +6,7 @@ import pytest
 from django.urls import reverse
 
 from kilncore.document import load
-from kilnmark.pieces import actions
+from kilnmark.pieces import actions, bringing
 from kilnmark.pieces.artworks import uses_of
 from kilnmark.pieces.models import Piece
 from tests.documents import group, lettering, mark, piece
@@ -20,7 +20,7 @@ BUOY = b'<svg xmlns="http://www.w3.org/2000/svg" width="40" height="80"><circle 
 @pytest.fixture
 def art(user):
     found = (
-        actions.bring_in(user, f"{n}.svg", data) for n, data in (("flag", FLAG), ("buoy", BUOY))
+        bringing.bring_in(user, f"{n}.svg", data) for n, data in (("flag", FLAG), ("buoy", BUOY))
     )
     return [one.art.model_dump(mode="json") for one in found]
 

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from kilncore.typesetting.shipped import FOLDER, FONTS
-from kilnmark.demo import ART, _Shelf, world
+from kilnmark.demo import ART, _Shelf, textures, world
 from kilnmark.pieces.models import Artwork
 
 SOURCE = Path(__file__).parents[2] / "src" / "kilnmark"
@@ -87,7 +87,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     from kilnmark.recipes import shipped
     from kilnmark.storage import assets
 
-    small = [(name, maker, 256, seed, {}) for name, maker, _, seed, _ in world.TEXTURES]
+    small = [(name, maker, 256, seed, {}) for name, maker, _, seed, _ in textures.TEXTURES]
     monkeypatch.setattr(demo, "TEXTURES", small)
     monkeypatch.setattr(demo, "draw_all", lambda heads: None)  # they are drawn here
     monkeypatch.setattr(shipped, "SIDE", 256)
@@ -116,7 +116,7 @@ def test_demo_pieces_name_only_what_the_demo_has():
     from kilncore.document import load
 
     shelf = _Shelf(
-        {name: Register for name, *_ in world.TEXTURES},
+        {name: Register for name, *_ in textures.TEXTURES},
         {
             p.stem: Artwork(
                 hash="b" * 64,

@@ -23,7 +23,7 @@ def coverage(edges: np.ndarray, width: int, height: int) -> np.ndarray:
 
 
 @inlined
-def _add(cells, row, x0, x1, dy, width):
+def _add(cells: np.ndarray, row: int, x0: float, x1: float, dy: float, width: int):
     """Credit one stretch of edge within one pixel row: its height in the cells it passes, and all
     to the right.
     """
@@ -48,7 +48,7 @@ def _add(cells, row, x0, x1, dy, width):
 
 
 @kernel
-def _coverage(edges, width, height):
+def _coverage(edges: np.ndarray, width: int, height: int):
     cells = np.zeros((height, width + 2))
     for n in range(edges.shape[0]):
         x0, y0, x1, y1 = edges[n, 0], edges[n, 1], edges[n, 2], edges[n, 3]
@@ -76,7 +76,7 @@ def _coverage(edges, width, height):
 
 
 @inlined
-def _split(cells, row, xa, xb, dy, width):
+def _split(cells: float, row: int, xa: float, xb: float, dy: float, width: int):
     """Cut the stretch at the picture's left and right edges, where clamping would bend it."""
     if xa > xb:
         xa, xb = xb, xa

@@ -43,8 +43,22 @@ class BroughtIn:
 
 
 def brought_in(data: bytes) -> BroughtIn:
-    """What a file is, safe and sure to be drawn; UnusableFile, with the reason, if it is
-    neither drawing nor picture.
+    """What a file from outside is, safe and sure to be drawn; told by a limited child.
+
+    Parameters
+    ----------
+    data : bytes
+        A drawing (SVG, SVGZ) or a picture.
+
+    Returns
+    -------
+    BroughtIn
+        What is kept of it, and its facts.
+
+    Raises
+    ------
+    UnusableFile
+        With the reason, if it is neither drawing nor picture.
     """
     if is_picture(data):
         return _picture(data)

@@ -16,14 +16,38 @@ def knock_out(
     feather_px: float = 0.0,
     unmix: bool = True,
 ) -> np.ndarray:
-    """The image with its background see-through: float32 (H, W, 4), straight, 0..1.
+    """An image with its background see-through.
 
-    image : float32 (H, W, 4), straight, 0..1. colours : ['#rrggbb', ...] of the background.
-    tolerance : how far from them still is background, a distance in OKLab with a and b doubled, 0
-    or more. connected : only what touches the border, else holes too. grow_px : moves the edge out,
-    below 0 in. feather_px : softens it, by a Gaussian of half as much. unmix : takes the background
-    out of the colours and into the alpha of edge pixels. ValueError for what is no image, colour or
-    number in bounds. The method is told in `kilncore.prep.unmixing`.
+    Parameters
+    ----------
+    image : (H, W, 4) float32 array
+        Straight, 0..1.
+    colours : list of str
+        '#rrggbb' of the background.
+    tolerance : float
+        How far from them still is background: a distance in OKLab with a and b doubled, 0 or more.
+    connected : bool
+        Only what touches the border, else holes too.
+    grow_px : float
+        Moves the edge out, below 0 in.
+    feather_px : float
+        Softens it, by a Gaussian of half as much.
+    unmix : bool
+        Takes the background out of the colours and into the alpha of edge pixels.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight, 0..1.
+
+    Raises
+    ------
+    ValueError
+        For what is no image, colour or number in bounds.
+
+    References
+    ----------
+    `kilncore.prep.unmixing`; Ottosson 2020 (OKLab).
     """
     if (
         not 0 <= tolerance <= 10

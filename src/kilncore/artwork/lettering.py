@@ -11,7 +11,7 @@ When words change, the alignment point of the first baseline stays where it lies
 from dataclasses import dataclass, field, replace
 from difflib import SequenceMatcher
 from functools import lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field, StringConstraints
@@ -40,8 +40,8 @@ CASES = (("typed", "As typed"), ("capitals", "Capitals"), ("small", "Small lette
 SHARES = {"left": 0, "centre": 0.5, "right": 1}  # of a line's slack that lies to its left
 CAPS = 0.7  # of the type size: about how tall capitals are
 GONE = "The font of these words is not there: they cannot be drawn. Choose another."
-FontName = Literal[tuple(FONTS)]
-FontRef = FontHash | FontName  # one's own, or one that ships
+FontName: Any = Literal[tuple(FONTS)]
+FontRef: Any = FontHash | FontName  # one's own, or one that ships
 Tag = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9 ]{3}$")]
 
 
@@ -184,11 +184,12 @@ class Lettering(Art):
 
     def kept_shift(self, earlier: Art, ppi: float, piece_height: float) -> tuple | None:
         """How the longest run of letters that stays has moved from the middle of the box, in px."""
+        words: Any = earlier
         kept = self._kept(earlier) if getattr(earlier, "text", None) != self.text else None
         if kept is None:
             return None
         (old, _), (new, _) = kept
-        before, after = (one.unit_px(ppi, piece_height) for one in (earlier, self))
+        before, after = (one.unit_px(ppi, piece_height) for one in (words, self))
         way = -1 if self.mirrored else 1
         return way * (new[0] * after - old[0] * before), new[1] * after - old[1] * before
 

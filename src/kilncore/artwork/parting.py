@@ -13,10 +13,27 @@ WAYS = ("colour", "group")
 
 
 def parted(drawing: Vector, way: str, facts: dict) -> list[tuple[str, Vector]]:
-    """[(name, art), ...] from the bottom up. way : 'colour' or 'group'. facts : as they were told
-    when it came in: `paints` in the order they are
-    drawn, each with its group, `groups` by name. KilnError where there
-    are not at least two parts, or too many.
+    """A drawing in parts, from the bottom up.
+
+    Parameters
+    ----------
+    drawing : Vector
+        The art.
+    way : str
+        'colour' or 'group'.
+    facts : dict
+        As they were told when it came in: `paints` in the order in which they are drawn, each with
+        its group, `groups` by name.
+
+    Returns
+    -------
+    list of (str, Vector)
+        Each with a name.
+
+    Raises
+    ------
+    KilnError
+        Where there are not at least two parts, or too many.
     """
     if way not in WAYS:
         raise KilnError(f"A drawing is parted by one of: {', '.join(WAYS)}.", str(way)[:40])

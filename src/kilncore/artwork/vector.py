@@ -7,7 +7,7 @@ and because a drawing that is only moved is then the same drawing.
 
 import json
 from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field, StringConstraints
@@ -105,6 +105,10 @@ class VectorDrawing(Drawing):
     unit: float = 1.0
     key: str = field(init=False)
     extent: Box = field(init=False)
+    _own: tuple[float, ...] = field(init=False, compare=False, repr=False)
+    _corner: tuple[int, int] = field(init=False, compare=False, repr=False)
+    _own_extent: Box = field(init=False, compare=False, repr=False)
+    _own_key: str = field(init=False, compare=False, repr=False)
 
     def __post_init__(self):
         a, b, c, d, e, f = self.matrix
@@ -151,7 +155,7 @@ class VectorDrawing(Drawing):
         planes[:3] *= planes[3]
         return planes
 
-    def _block(self, reader, block: Box):
+    def _block(self, reader: Any, block: Box):
         a, b, c, d, e, f = self._own
         matrix = (a, b, c, d, e - block.left, f - block.top)
         return rasterised(

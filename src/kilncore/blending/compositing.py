@@ -6,7 +6,9 @@ and Duff 1984; W3C Compositing and Blending Level 1 (source-over, source-atop wi
 Compositing Level 2 (plus-lighter); the rest is fixed in docs/engine.md.
 """
 
+from collections.abc import Iterable
 from dataclasses import replace
+from typing import Any
 
 from kilncore.blending.modes import mode_named
 from kilncore.blending.non_separable import NON_SEPARABLE
@@ -108,7 +110,7 @@ def blended(mode: str, below: tuple, above: tuple) -> tuple:
     return tuple(b.program.op(name, b, s) for b, s in zip(below, above, strict=True))
 
 
-def _row(program, weight) -> Register:
+def _row(program: Any, weight: Register | float) -> Register:
     return weight if isinstance(weight, Register) else program.constant(weight)
 
 
@@ -116,7 +118,7 @@ def _solid(picture: Picture) -> Register:
     return picture.program.constant(1) if picture.alpha is None else picture.alpha
 
 
-def _alpha(source: Picture, weight) -> Register | float:
+def _alpha(source: Picture, weight: Any) -> Register | float:
     """How much of the source is laid down."""
     if source.alpha is None:
         return weight
@@ -156,7 +158,7 @@ def _mixed(
     """Straight colours, the alpha of which stays."""
     program = below[0].program
 
-    def mixed(b, s):
+    def mixed(b: Register, s: Register):
         if lighter:
             return program.op("multiply_add", b, s, weight, program.constant(1))
         if isinstance(weight, Register):
@@ -177,9 +179,9 @@ def _over(below: Picture, source: tuple, mode: str, weight: Register, linear: bo
     straight = below.unpremultiply() if linear or mode not in PLAIN else below
     mixed_colour = _laid_down(straight, source, mode)
     alpha = (
-        (below.alpha + weight).clamped()
+        (below.covered + weight).clamped()
         if lighter
-        else program.op("over_alpha", below.alpha, weight)
+        else program.op("over_alpha", below.covered, weight)
     )
     if not linear:
         found = (
@@ -190,7 +192,7 @@ def _over(below: Picture, source: tuple, mode: str, weight: Register, linear: bo
         return Picture(
             program, _added(found, mixed_colour, weight, alpha), alpha, premultiplied=True
         )
-    left = below.alpha if lighter else (1 - weight) * below.alpha
+    left = below.covered if lighter else (1 - weight) * below.covered
     return _sum(
         below.premultiply(), straight.colour, left, mixed_colour, weight, alpha, weight, linear
     )
@@ -207,7 +209,7 @@ def _solidity_of_both(
     """
     if below.solidity is None and source.solidity is None:
         return None
-    program, alpha = below.program, below.alpha
+    program, alpha = below.program, below.covered
     lower, upper = below.solidity or alpha, source.solidity * share if source.solidity else weight
     open_ = (lower * alpha - 2 * alpha + 1) * (upper * weight - 2 * weight + 1)
     both = program.op("over_alpha", alpha, weight)
@@ -242,20 +244,20 @@ def _sum(
         (decoded(row) * left for row in below), (decoded(row) for row in mixed_colour), right, alpha
     )
     inverse = alpha.program.op("inverse", alpha)
-    found = (encoded((row * inverse).clamped()) * alpha for row in found)
+    lit = (encoded((row * inverse).clamped()) * alpha for row in found)
     return Picture(
-        alpha.program, _where_it_lands(weight, before.colour, found), alpha, premultiplied=True
+        alpha.program, _where_it_lands(weight, before.colour, lit), alpha, premultiplied=True
     )
 
 
-def _added(below, mixed_colour, weight: Register, most: Register) -> tuple:
+def _added(below: Any, mixed_colour: Any, weight: Register, most: Register) -> tuple:
     return tuple(
         weight.program.op("multiply_add", b, s, weight, most)
         for b, s in zip(below, mixed_colour, strict=True)
     )
 
 
-def _where_it_lands(weight: Register, before: tuple, found) -> tuple:
+def _where_it_lands(weight: Register, before: tuple, found: Iterable) -> tuple:
     """Where nothing lands nothing has been through the curves of light."""
     nought = weight.program.constant(0)
     return tuple(
@@ -264,15 +266,16 @@ def _where_it_lands(weight: Register, before: tuple, found) -> tuple:
     )
 
 
-def _towards(picture: Picture, made: Picture, weight) -> Picture:
+def _towards(picture: Picture, made: Picture, weight: Register | float) -> Picture:
     if not isinstance(weight, Register) and weight == 1:
         return made
     program, weight = made.program, _row(made.program, weight)
     if made.tint and picture.tint == made.tint:
-        return replace(made, alpha=program.op("lerp", picture.alpha, made.alpha, weight))
+        return replace(made, alpha=program.op("lerp", picture.covered, made.covered, weight))
     if picture.alpha is not None or made.alpha is not None:
         picture, made = picture.premultiply(), made.premultiply()
     rows = [
         program.op("lerp", a, b, weight) for a, b in zip(picture.planes, made.planes, strict=True)
     ]
-    return Picture(program, tuple(rows[:3]), *rows[3:], premultiplied=len(rows) == 4)
+    alpha = rows[3] if len(rows) == 4 else None
+    return Picture(program, tuple(rows[:3]), alpha, premultiplied=alpha is not None)

@@ -5,14 +5,16 @@ SetSat is worked out without sorting: channels are moved so that the least is 0 
 that the most is the saturation.
 """
 
+from typing import Any
+
 LUM = (0.3, 0.59, 0.11)
 
 
-def _lum(colour):
+def _lum(colour: tuple):
     return colour[0].program.op("weighted", *colour, numbers=LUM)
 
 
-def _bounds(colour):
+def _bounds(colour: tuple):
     """The least and the most of three channels."""
     program, (r, g, b) = colour[0].program, colour
     return program.op("min", program.op("min", r, g), b), program.op(
@@ -20,49 +22,49 @@ def _bounds(colour):
     )
 
 
-def _with_lum(colour, lum):
+def _with_lum(colour: tuple, lum: Any):
     program, (low, high) = lum.program, _bounds(colour)
     shift = lum - _lum(colour)
     scale = program.op("clip_scale", low, high, lum, shift)
     return tuple(program.op("clip_colour", channel, lum, shift, scale) for channel in colour)
 
 
-def _sat(colour):
+def _sat(colour: tuple):
     low, high = _bounds(colour)
     return high - low
 
 
-def _with_sat(colour, sat):
+def _with_sat(colour: tuple, sat: Any):
     """A grey has no spread, and nothing to stretch."""
     low, high = _bounds(colour)
     factor = sat.program.op("ratio", sat, high - low)
     return tuple(sat.program.op("stretch", channel, low, factor) for channel in colour)
 
 
-def _hue(cb, cs):
+def _hue(cb: tuple, cs: tuple):
     return _with_lum(_with_sat(cs, _sat(cb)), _lum(cb))
 
 
-def _saturation(cb, cs):
+def _saturation(cb: tuple, cs: tuple):
     return _with_lum(_with_sat(cb, _sat(cs)), _lum(cb))
 
 
-def _color(cb, cs):
+def _color(cb: tuple, cs: tuple):
     return _with_lum(cs, _lum(cb))
 
 
-def _luminosity(cb, cs):
+def _luminosity(cb: tuple, cs: tuple):
     return _with_lum(cb, _lum(cs))
 
 
-def _darker_color(cb, cs):
+def _darker_color(cb: tuple, cs: tuple):
     below, above = _lum(cb), _lum(cs)
     return tuple(
         below.program.op("select", below, above, b, s) for b, s in zip(cb, cs, strict=True)
     )
 
 
-def _lighter_color(cb, cs):
+def _lighter_color(cb: tuple, cs: tuple):
     below, above = _lum(cb), _lum(cs)
     return tuple(
         below.program.op("select", above, below, b, s) for b, s in zip(cb, cs, strict=True)

@@ -1,5 +1,7 @@
 """Separable convolution with symmetric weights, a row at a time."""
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.compiled.kernels import floats, kernel, subroutine
@@ -10,7 +12,7 @@ from kilncore.compiled.operations.flow import blank
 
 
 @subroutine
-def _begun(out, middle, step, weights, n):
+def _begun(out: Any, middle: Any, step: int, weights: np.ndarray, n: int):
     """The middle, and its neighbours at one distance to either side, `step` bytes away."""
     a, m, b, out = floats(middle - step), floats(middle), floats(middle + step), floats(out)
     w0, w1 = weights[0], weights[1]
@@ -19,7 +21,7 @@ def _begun(out, middle, step, weights, n):
 
 
 @subroutine
-def _begun_two(out, middle, step, weights, n):
+def _begun_two(out: Any, middle: Any, step: int, weights: np.ndarray, n: int):
     a, b, c, m = (
         floats(middle - 2 * step),
         floats(middle - step),
@@ -33,7 +35,7 @@ def _begun_two(out, middle, step, weights, n):
 
 
 @subroutine
-def _begun_three(out, middle, step, weights, n):
+def _begun_three(out: Any, middle: Any, step: int, weights: np.ndarray, n: int):
     """At three distances: the less often a sum is read and written again, the better."""
     a, b, c, m = (
         floats(middle - 3 * step),
@@ -53,14 +55,16 @@ def _begun_three(out, middle, step, weights, n):
 
 
 @subroutine
-def _added(out, middle, far, weight, n):
+def _added(out: Any, middle: float, far: float, weight: float, n: int):
     a, b, out = floats(middle - far), floats(middle + far), floats(out)
     for x in range(n):
         out[x] += weight * (a[x] + b[x])
 
 
 @subroutine
-def _three_added(out, middle, far, step, weights, k, n):
+def _three_added(
+    out: Any, middle: float, far: float, step: int, weights: np.ndarray, k: int, n: int
+):
     """Three distances, from k on, `far` bytes away."""
     a, b, c = floats(middle - far - 2 * step), floats(middle - far - step), floats(middle - far)
     d, e, f, out = (
@@ -75,7 +79,7 @@ def _three_added(out, middle, far, step, weights, k, n):
 
 
 @subroutine
-def _summed(out, middle, step, weights, n):
+def _summed(out: float, middle: float, step: int, weights: np.ndarray, n: int):
     """A row of sums, from the address of the row in the middle. weights : of the middle and of one
     side, two or more.
     """

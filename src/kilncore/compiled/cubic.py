@@ -14,20 +14,20 @@ FLOAT, LANE = ir.FloatType(), ir.IntType(32)
 FOUR = ir.VectorType(FLOAT, 4)
 
 
-def _lane(builder, vector, number: int):
+def _lane(builder: Any, vector: Any, number: int):
     """One of its four in all places."""
     return builder.shuffle_vector(
         vector, ir.Constant(FOUR, ir.Undefined), ir.Constant(ir.VectorType(LANE, 4), [number] * 4)
     )
 
 
-def _all(builder, value):
+def _all(builder: Any, value: Any):
     return _lane(
         builder, builder.insert_element(ir.Constant(FOUR, ir.Undefined), value, LANE(0)), 0
     )
 
 
-def _product_sum(builder, a, b, c):
+def _product_sum(builder: Any, a: Any, b: Any, c: Any):
     """a b + c, rounded once."""
     name = "llvm.fma.v4f32"
     fma = builder.module.globals.get(name) or ir.Function(
@@ -36,7 +36,7 @@ def _product_sum(builder, a, b, c):
     return builder.call(fma, [a, b, c])
 
 
-def _weights(builder, t):
+def _weights(builder: Any, t: Any):
     t = _all(builder, t)
     c0, c1, c2, total = (ir.Constant(FOUR, list(map(float, line))) for line in KEYS)
     for c in (c2, c1, c0):
@@ -44,11 +44,11 @@ def _weights(builder, t):
     return total
 
 
-def _four_at(builder, address):
+def _four_at(builder: Any, address: Any):
     return builder.load(builder.inttoptr(address, FOUR.as_pointer()), align=4)
 
 
-def _weighted(builder, vectors, weights):
+def _weighted(builder: Any, vectors: list, weights: Any):
     """The sum of four vectors, each times one of the weights."""
     total = builder.fmul(vectors[0], _lane(builder, weights, 0))
     for n in (1, 2, 3):
@@ -56,7 +56,7 @@ def _weighted(builder, vectors, weights):
     return total
 
 
-def _further(builder, address, step, times: int):
+def _further(builder: Any, address: Any, step: Any, times: int):
     return builder.add(address, builder.mul(step, ir.Constant(step.type, times)))
 
 
@@ -66,7 +66,7 @@ def cubic_value(context: Any, address: int, row_bytes: int, u: float, v: float):
     of which is at `address`.
     """
 
-    def code(context, builder, signature, args):
+    def code(context: Any, builder: Any, signature: Any, args: tuple):
         address, row_bytes, u, v = args
         rows = [_four_at(builder, _further(builder, address, row_bytes, n)) for n in range(4)]
         summed = builder.fmul(_weighted(builder, rows, _weights(builder, v)), _weights(builder, u))
@@ -80,7 +80,7 @@ def cubic_value(context: Any, address: int, row_bytes: int, u: float, v: float):
 def cubic_pixel(context: Any, out: int, address: int, row_bytes: int, u: float, v: float):
     """The same of interleaved pixels of four channels, written to `out`."""
 
-    def code(context, builder, signature, args):
+    def code(context: Any, builder: Any, signature: Any, args: tuple):
         out, address, row_bytes, u, v = args
         across, rows = _weights(builder, u), []
         for n in range(4):

@@ -7,7 +7,17 @@ from kilncore.compiled.kernels import kernel, subroutine
 
 
 @subroutine
-def _placed(dx, dy, way, y, row_bytes, pixel_bytes, us, vs, places):
+def _placed(
+    dx: np.ndarray,
+    dy: np.ndarray,
+    way: tuple,
+    y: int,
+    row_bytes: int,
+    pixel_bytes: float,
+    us: np.ndarray,
+    vs: np.ndarray,
+    places: np.ndarray,
+):
     """Of one row of shifts: how far between neighbours each lands, and the bytes to the first of
     its 4 x 4 neighbours.
     """
@@ -76,7 +86,7 @@ THIRD = np.float32(1 / 3)
 
 
 @subroutine
-def _slopes(dx, dy, way, y, x):
+def _slopes(dx: np.ndarray, dy: np.ndarray, way: np.ndarray, y: int, x: int):
     """(dx by x, dx by y, dy by x, dy by y) of the shift at a pixel; arrays with 1 px around."""
     across, down, half = way[0], way[1], np.float32(0.5)
     return (
@@ -88,7 +98,7 @@ def _slopes(dx, dy, way, y, x):
 
 
 @subroutine
-def _nearby(shift, aside, most):
+def _nearby(shift: float, aside: float, most: float):
     """A shift as seen from a place beside a pixel's middle: (whole px, share)."""
     found = min(max(-most, shift + aside), most)
     whole = np.floor(found)
@@ -96,7 +106,7 @@ def _nearby(shift, aside, most):
 
 
 @kernel
-def refine_one(out, plane, dx, dy, way):
+def refine_one(out: np.ndarray, plane: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
     """Pixels of what `gather_one` gave made the mean of 3 x 3, where the shifts are steep. dx, dy :
     with 1 px around."""
     across, down, still, most, left, top = way
@@ -119,7 +129,7 @@ def refine_one(out, plane, dx, dy, way):
 
 
 @kernel
-def refine_four(out, pixels, dx, dy, way):
+def refine_four(out: np.ndarray, pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
     """The same of (4, h, w) out, as `gather_four` gave it."""
     across, down, still, most, left, top = way
     _, height, width = out.shape

@@ -13,9 +13,11 @@ import hashlib
 import os
 import shutil
 import time
+from collections.abc import Callable
 from functools import cache
 from importlib.metadata import version
 from pathlib import Path
+from typing import Any
 
 import llvmlite.binding as llvm
 from numba.core.caching import _CacheLocator
@@ -56,7 +58,7 @@ def _module(root: Path, path: Path) -> str:
     return f"{root.name}.{inner.replace('/', '.')}"
 
 
-def _imports(tree) -> set[str]:
+def _imports(tree: Any) -> set[str]:
     """The modules that a module imports, or imports from."""
     found = set()
     for node in ast.walk(tree):
@@ -67,7 +69,8 @@ def _imports(tree) -> set[str]:
     return found
 
 
-def _without_docstrings(node):
+def _without_docstrings(node: Any):
+    inner: Any
     for inner in ast.walk(node):
         body = getattr(inner, "body", None)
         if isinstance(body, list):
@@ -75,7 +78,7 @@ def _without_docstrings(node):
     return node
 
 
-def _is_text(node) -> bool:
+def _is_text(node: Any) -> bool:
     return isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant)
 
 
@@ -108,6 +111,6 @@ class Locator(_CacheLocator):
         return self._module
 
     @classmethod
-    def from_function(cls, py_func, py_file):
+    def from_function(cls, py_func: Callable, py_file: str):
         """The locator of a function of the core; None for any other."""
         return cls(py_func.__module__) if py_func.__module__.startswith("kilncore.") else None

@@ -5,6 +5,7 @@ kept (`kernel_cache`) must be settled before Numba reads its settings.
 """
 
 import os
+from typing import Any
 
 import llvmlite.binding as llvm
 
@@ -24,7 +25,7 @@ _whole_vectors()
 import numba  # noqa: E402
 from llvmlite import ir  # noqa: E402
 from numba import types  # noqa: E402
-from numba.extending import intrinsic  # noqa: E402
+from numba.extending import intrinsic as _intrinsic  # noqa: E402
 
 __all__ = [
     "bytes16",
@@ -48,13 +49,15 @@ __all__ = [
 # `least` for a value that is not a number, in this order and no other.
 FASTMATH = {"nsz", "contract"}
 
-kernel = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy")
+# a compiled function takes what it was compiled for: its own signature says it
+intrinsic: Any = _intrinsic
+kernel: Any = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy")
 # callees of kernels: compiled into their callers, never kept by themselves
-inlined = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy", forceinline=True)
-subroutine = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy")
+inlined: Any = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy", forceinline=True)
+subroutine: Any = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy")
 
 
-def pointer(kind):
+def pointer(kind: Any):
     """A compiled function from an address to a pointer at values of that kind, read and written by
     index.
 
@@ -63,8 +66,8 @@ def pointer(kind):
     """
 
     @intrinsic
-    def at(context, address):
-        def cast(context, builder, signature, args):
+    def at(context: Any, address: Any):
+        def cast(context: Any, builder: Any, signature: Any, args: tuple):
             return builder.inttoptr(args[0], context.get_value_type(signature.return_type))
 
         return types.CPointer(kind)(types.int64), cast

@@ -23,9 +23,11 @@ lower bound where a value is not a number.
 import inspect
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from kilncore.compiled.kernels import subroutine
 
+Address = Any  # of a register: a number, then what is viewed there (`kernels.floats`)
 MOST_INPUTS, MOST_NUMBERS = 4, 4
 INPUTS = "abcd"
 
@@ -62,7 +64,7 @@ class Operation:
 OPERATIONS: dict[str, Operation] = {}
 
 
-def operation(name: str = "", **facts) -> Callable:
+def operation(name: str = "", **facts: Any) -> Callable:
     """Register a loop as an operation of that name, or of its own. facts : as `Operation`.
 
     Raises ValueError for a name that is taken, or a loop whose arguments are not those that the

@@ -9,6 +9,7 @@ document. docs/programs.md shows how to write one, and how to print it.
 """
 
 from contextlib import contextmanager
+from typing import Any
 
 import numpy as np
 
@@ -43,25 +44,25 @@ class Register:
     def __init__(self, program: "Program", number: int):
         self.program, self.number = program, number
 
-    def _with(self, name: str, other, slope: float, offset: float) -> "Register":
+    def _with(self, name: str, other: Any, slope: float, offset: float) -> "Register":
         if isinstance(other, Register):
             return self.program.op(name, self, other)
         return self.program.op("affine", self, numbers=(slope, offset))
 
-    def __add__(self, other):
+    def __add__(self, other: Any):
         return self._with("add", other, 1, other)
 
-    def __sub__(self, other):
+    def __sub__(self, other: Any):
         return (
             self.program.op("subtract", self, other)
             if isinstance(other, Register)
             else self + -other
         )
 
-    def __mul__(self, other):
+    def __mul__(self, other: Any):
         return self._with("multiply", other, other, 0)
 
-    def __rsub__(self, number):
+    def __rsub__(self, number: int):
         return self.program.op("affine", self, numbers=(-1, number))
 
     __radd__, __rmul__ = __add__, __mul__
@@ -145,26 +146,39 @@ class Program:
         """
         return self._op("cells", (), (), (int(column), int(row), int(seed)))
 
-    def _op(self, name, inputs, numbers=(), descriptor=None) -> Register:
+    def _op(
+        self, name: str, inputs: tuple, numbers: tuple = (), descriptor: tuple | None = None
+    ) -> Register:
         line = (name, *[register.number for register in inputs], *numbers, descriptor)
         made = self._made.get(line)
         if made is None or any(register.program is not self for register in inputs):
             made = self._made[line] = self._mutable(name, inputs, numbers, descriptor)
         return made
 
-    def _mutable(self, name, inputs, numbers=(), descriptor=None) -> Register:
+    def _mutable(
+        self, name: str, inputs: tuple, numbers: tuple = (), descriptor: tuple | None = None
+    ) -> Register:
         made = Register(self, self._registers)
         self._write(name, made.number, inputs, numbers, descriptor)
         self._registers += 1
         return made
 
-    def _assign(self, name, out: Register, inputs, numbers=(), descriptor=None) -> Register:
+    def _assign(
+        self,
+        name: str,
+        out: Register,
+        inputs: tuple,
+        numbers: tuple = (),
+        descriptor: tuple | None = None,
+    ) -> Register:
         if out.program is not self:
             raise ValueError(f"what {name!r} writes into is a register of another program")
         self._write(name, out.number, inputs, numbers, descriptor)
         return out
 
-    def _check(self, name, out, inputs, numbers, descriptor) -> None:
+    def _check(
+        self, name: str, out: int, inputs: tuple, numbers: tuple, descriptor: tuple | None
+    ) -> None:
         known = OPERATIONS.get(name)
         if (
             known is None
@@ -181,7 +195,14 @@ class Program:
             if register.program is not self:
                 raise ValueError(f"{name!r} is given a register of another program")
 
-    def _write(self, name, out, inputs, numbers=(), descriptor=None):
+    def _write(
+        self,
+        name: str,
+        out: int,
+        inputs: tuple,
+        numbers: tuple = (),
+        descriptor: tuple | None = None,
+    ):
         self._check(name, out, inputs, numbers, descriptor)
         if descriptor is not None:
             self._descriptors += descriptor
@@ -227,9 +248,10 @@ class Program:
                     else self._assign("load", out, (), (), lies)
                 )
             registers.append(out)
+        made = [register for register in registers if register is not None]
         if covered and tiles[0][1] == self.box:
-            self._sources[tuple(register.number for register in registers)] = tiles[0][0]
-        return tuple(registers)
+            self._sources[tuple(register.number for register in made)] = tiles[0][0]
+        return tuple(made)
 
     def load_plane(self, plane: np.ndarray, have: Box, unit: float, outside: float = 0) -> Register:
         """A register of an (H, W) uint8, uint16 or int16 plane that covers `have`, times `unit`;
@@ -249,7 +271,7 @@ class Program:
             self._assign(LOADED[plane.dtype], out, (), (unit,), lies)
         return out
 
-    def _lies(self, address: int, row_step: int, shape, have: Box) -> tuple[int, ...]:
+    def _lies(self, address: int, row_step: int, shape: tuple, have: Box) -> tuple[int, ...]:
         if tuple(shape) != (have.height, have.width):
             raise ValueError(f"an array of {shape} does not cover {have}")
         left, top = have.left - self.box.left, have.top - self.box.top
@@ -406,7 +428,7 @@ class Program:
         return entry, code, self._numbers[4 * number : 4 * number + entry.numbers]
 
 
-def _line(number: int, entry, code, numbers) -> str:
+def _line(number: int, entry: Any, code: np.ndarray, numbers: Any) -> str:
     out = f"r{code[1]} = " if entry.makes else ""
     inputs = [f"r{register}" for register in code[2 : 2 + entry.inputs]]
     more = (
@@ -417,7 +439,7 @@ def _line(number: int, entry, code, numbers) -> str:
     return " ".join([f"{number:4} {out}{entry.name}", *inputs, *more])
 
 
-def _takes_rows(out: np.ndarray, kind) -> bool:
+def _takes_rows(out: np.ndarray, kind: Any) -> bool:
     """Whether rows of it may be written, one after another."""
     return out.dtype == kind and out.flags.writeable and (out.strides[-2] > 0 or out.size == 0)
 

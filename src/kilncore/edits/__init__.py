@@ -45,6 +45,7 @@ hold. A kind of edit more is a function in one of the modules named below.
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from kilncore.document import MAX_ITEMS, MAX_STEPS, Piece, load
 from kilncore.edits import (
@@ -91,12 +92,29 @@ MAX_EDITS = 50
 def apply(
     piece: Piece, edits: list[dict], assets: Assets | None = None, *, whole: bool = True
 ) -> Piece:
-    """The piece after the edits, all of them or (KilnError) none. assets : what keeps the files
-    that edits bring.
+    """The piece after edits, all of them or none. Only what an edit changes is read anew.
 
-    Only what an edit changes is read anew. whole : the document is checked as a whole then, as one
-    that is stored must be; otherwise not after edits that set single values or places, as a hand
-    that drags does.
+    Parameters
+    ----------
+    piece : Piece
+        It stays as it is.
+    edits : list of dict
+        Each with its `op` and the arguments of that sort of edit.
+    assets : Assets, optional
+        What keeps the files that edits bring.
+    whole : bool
+        The document is checked as a whole then, as one that is stored must be; otherwise not after
+        edits that set single values or places, as a hand that drags does.
+
+    Returns
+    -------
+    Piece
+        What edits leave alone is the same model.
+
+    Raises
+    ------
+    KilnError
+        For an edit that does not fit; no edit is made then.
     """
     if not isinstance(edits, list) or len(edits) > MAX_EDITS:
         raise KilnError(f"A change must be a list of {MAX_EDITS} edits at most.")
@@ -135,7 +153,7 @@ def _touched(tree: WorkingCopy) -> list:
     return [one for one in parts if not isinstance(one, WorkingCopy) or one.is_open("treatment")]
 
 
-def _apply_one(tree: WorkingCopy, edit, assets: Assets | None, piece: Piece) -> None:
+def _apply_one(tree: WorkingCopy, edit: Any, assets: Assets | None, piece: Piece) -> None:
     op = edit.get("op") if isinstance(edit, dict) else None
     operation = OPERATIONS.get(op) if isinstance(op, str) else None
     if operation is None:
@@ -150,7 +168,7 @@ def _apply_one(tree: WorkingCopy, edit, assets: Assets | None, piece: Piece) -> 
 
 
 @contextmanager
-def _fitting(edit) -> Iterator[None]:
+def _fitting(edit: dict | list) -> Iterator[None]:
     """Whatever an edit breaks in the tree is said as what it is."""
     try:
         yield

@@ -104,7 +104,7 @@ def _line(box: Upright, to: str) -> float:
     )
 
 
-def _move(tree: dict, kin: dict, mark: str, by) -> None:
+def _move(tree: dict, kin: dict, mark: str, by: Any) -> None:
     item, groups = kin[mark]
     if item.get("locked") or not any(by):
         return

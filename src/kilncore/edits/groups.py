@@ -42,8 +42,9 @@ def group(tree: Any, marks: Keys):
     boxes, ids = layout.boxes(), {item["id"] for item in chosen}
     middle = joint_box([boxes[one] for one in ids]).middle
     outer = layout.item(chosen[0]["id"])[1]
-    if outer and layout.projection(outer):
-        middle = layout.projection(outer).flat_of([middle])[0].tolist()
+    projection = layout.projection(outer) if outer else None
+    if projection is not None:
+        middle = projection.flat_of([middle])[0].tolist()
     middle = around.inverse.point(*middle)
     made = {
         "kind": "group",
@@ -73,7 +74,7 @@ def ungroup(tree: Any, group: Key):
     around = map_of_what_holds(tree, layout, group)
     outer = layout.item(group)[1]
     lies = {
-        member["id"]: stays_in(layout, member["id"], outer and outer.id)
+        member["id"]: stays_in(layout, member["id"], outer.id if outer else None)
         for member in gone["members"]
     }
     for member in gone["members"]:
@@ -122,7 +123,8 @@ def _settled(tree: dict, group: dict, frame: Frame) -> None:
     holds, where it lay.
     """
     layout = layout_of(tree)
-    across, down = layout.middle_of_members(layout.item(group["id"])[0])
+    item: Any = layout.item(group["id"])[0]
+    across, down = layout.middle_of_members(item)
     for member in group["members"]:
         shift(tree, member, -across, -down)
     by = middle_moved(tree, group, across, down)

@@ -140,7 +140,7 @@ class _Change:
         """As large in the world as it was."""
         return scale and scale.model_copy(update={"px": scale.px * self.way.scale})
 
-    def fill(self, fill):
+    def fill(self, fill: Any):
         """A ground's."""
         if isinstance(fill, GradientFill):
             return fill.model_copy(update={"angle_deg": turn(fill.angle_deg + self.turn)})
@@ -148,12 +148,14 @@ class _Change:
 
     def _picture(self, fill: PictureFill):
         """A picture that covered the page lies on as it did, cropped with it."""
-        scale, fit, chain = fill.scale * self.way.scale, fill.fit, fill.chain
+        scale, chain = fill.scale * self.way.scale, fill.chain
+        fit: Any = fill.fit
         if fit in COVERING and self._trimmed and self._centred:
             width, height = self.piece.size_px
             scale, fit = fill.scale_on(width + 1, height), LAID[fit]
         if self.quarters:
-            chain = (*chain, Turn(id=new_id(), quarters=str(self.quarters)))
+            quarters: Any = str(self.quarters)
+            chain = (*chain, Turn(id=new_id(), quarters=quarters))
         scale = min(max(scale, 0.001), 1000)
         return fill.model_copy(update={"scale": scale, "fit": fit, "chain": chain})
 
@@ -200,7 +202,7 @@ class _Change:
         x, y = self._same_px(place.x), self._same_px(place.y)
         return place.model_copy(update={"x": x, "y": y, "perspective": self.of(place.perspective)})
 
-    def of(self, value):
+    def of(self, value: Any):
         """Lengths, places and textures within treatments and landings, however deep."""
         if isinstance(value, tuple):
             return tuple(self.of(one) for one in value)

@@ -85,7 +85,7 @@ def stays_in(layout: Layout, mark: str, into: str | None) -> dict | None:
     around = layout.projection(layout.item(into)[0]) if into else None
     own, group = item.placement.perspective, layout.item(mark)[1]
     if around is None and (group is None or layout.projection(group) is None):
-        return own and own.model_dump(mode="json")
+        return own.model_dump(mode="json") if own else None
     flat = layout.map(item)
     parts = [flat, *(now.parts if now else ()), *_undone(around), flat.inverse]
     found = Projection.chain(*parts)
@@ -101,10 +101,8 @@ def _undone(around: Projection | None) -> list[Homography]:
     parts = around.parts if around else ()
     if any(not isinstance(one, Homography) for one in parts):
         raise KilnError(WRAPPED)
-    return [
-        Homography(tuple(float(n) for n in np.linalg.inv(one.array).ravel()))
-        for one in reversed(parts)
-    ]
+    planes = [one for one in reversed(parts) if isinstance(one, Homography)]
+    return [Homography(tuple(map(float, np.linalg.inv(one.array).ravel()))) for one in planes]
 
 
 def _corners(plane: Homography, size: tuple[float, float]) -> dict:
@@ -128,7 +126,9 @@ def middle_moved(tree: dict, item: dict, across: float, down: float) -> tuple[fl
     moved = Projection.chain(
         Affine(1, 0, 0, 1, across, down), plane, Affine(1, 0, 0, 1, -across, -down)
     )
-    item["placement"]["perspective"] = _corners(moved.parts[0], (now["width"], now["height"]))
+    (joined,) = moved.parts
+    assert isinstance(joined, Homography)
+    item["placement"]["perspective"] = _corners(joined, (now["width"], now["height"]))
     return across, down
 
 

@@ -52,7 +52,7 @@ def replace_art(tree: Any, mark: Key, art: dict, fit: Fit = "box", name: str | N
     item["frame"] = same_frame(tree, mark, frame)
 
 
-def _ratio(old, new, fit: str) -> float:
+def _ratio(old: Any, new: Any, fit: str) -> float:
     across, down = (
         max(a, 1e-6) / max(b, 1e-6) for a, b in ((old.width, new.width), (old.height, new.height))
     )

@@ -9,7 +9,7 @@ from typing import Any
 
 from kilncore.document import MAX_ITEMS, sort_of
 from kilncore.edits.operation import Key, Keys, operation
-from kilncore.edits.tree import by_id, holding, treatment_of, treatments_of
+from kilncore.edits.tree import Tree, by_id, holding, treatment_of, treatments_of
 from kilncore.errors import KilnError
 from kilncore.model.base import new_id
 from kilncore.recipe import OWN_PLACE
@@ -37,7 +37,7 @@ def unshare_step(tree: Any, step: Key):
     by_id(holding(tree, step), step)["shared"] = ""
 
 
-def shared_alike(tree: dict, before: dict) -> None:
+def shared_alike(tree: Tree, before: Tree) -> None:
     """What edits changed of a step that is shared, changed of the others too. before : the tree as
     it was. Of several that were changed the last one counts.
     """

@@ -2,6 +2,8 @@
 
 import copy
 import math
+from collections.abc import MutableMapping
+from typing import Any
 
 from kilncore.document import Piece, load, new_seed
 from kilncore.edits.working_copy import WorkingCopy
@@ -12,10 +14,12 @@ from kilncore.model.base import new_id
 from kilncore.model.frame import Frame
 from kilncore.model.units import Length
 
+Tree = MutableMapping[str, Any]  # a document, or a working copy of one
+
 GONE = "What you changed is no longer on this piece."
 
 
-def child(node, key):
+def child(node: Any, key: str):
     """A value of an object, or the one of a list that has this id."""
     return by_id(node, key) if isinstance(node, list) else node[key]
 
@@ -28,7 +32,7 @@ def by_id(items: list, item_id: str) -> dict:
     raise KilnError(GONE, str(item_id))
 
 
-def at(tree, way):
+def at(tree: WorkingCopy | dict, way: list):
     """What lies at a path."""
     node = tree
     for key in way:
@@ -36,7 +40,7 @@ def at(tree, way):
     return node
 
 
-def items_of(tree: dict) -> list[dict]:
+def items_of(tree: Tree) -> list[dict]:
     """All marks and groups, bottom up, a group before its members."""
     return _within(tree["stack"])
 
@@ -45,12 +49,12 @@ def _within(items: list) -> list[dict]:
     return [one for item in items for one in (item, *_within(item.get("members", [])))]
 
 
-def holders_of(tree: dict) -> list[list]:
+def holders_of(tree: Tree) -> list[list]:
     """The lists that items are in: the stack, and every group's members."""
     return [tree["stack"], *(item["members"] for item in items_of(tree) if "members" in item)]
 
 
-def holder_of(tree: dict, item_id: str) -> list:
+def holder_of(tree: Tree, item_id: str) -> list:
     """The list that a mark or group is in."""
     for items in holders_of(tree):
         if any(item["id"] == item_id for item in items):
@@ -58,9 +62,10 @@ def holder_of(tree: dict, item_id: str) -> list:
     raise KilnError(GONE, str(item_id))
 
 
-def lineage(tree: dict) -> dict[str, tuple[dict, tuple[dict, ...]]]:
+def lineage(tree: Tree) -> dict[str, tuple[dict, tuple[dict, ...]]]:
     """Every item, and the groups that it is in, the outermost first, by its id."""
-    kin, waiting = {}, [(item, ()) for item in tree["stack"]]
+    kin: dict[str, tuple] = {}
+    waiting: list[tuple] = [(item, ()) for item in tree["stack"]]
     while waiting:
         item, groups = waiting.pop()
         kin[item["id"]] = item, groups
@@ -68,19 +73,19 @@ def lineage(tree: dict) -> dict[str, tuple[dict, tuple[dict, ...]]]:
     return kin
 
 
-def groups_around(tree: dict, item_id: str) -> tuple[dict, ...]:
+def groups_around(tree: Tree, item_id: str) -> tuple[dict, ...]:
     """The groups that an item is in, the outermost first."""
     return lineage(tree).get(item_id, (None, ()))[1]
 
 
-def treatment_of(tree: dict, part: str) -> list:
+def treatment_of(tree: Tree, part: str) -> list:
     """Of the ground, the piece, or an item."""
     if part == "piece":
         return tree["treatment"]
     return (tree["ground"] if part == "ground" else by_id(items_of(tree), part))["treatment"]
 
 
-def treatments_of(tree: dict) -> list[list]:
+def treatments_of(tree: Tree) -> list[list]:
     """All of them."""
     return [
         tree["ground"]["treatment"],
@@ -89,7 +94,7 @@ def treatments_of(tree: dict) -> list[list]:
     ]
 
 
-def holding(tree: dict, step: str) -> list:
+def holding(tree: Tree, step: str) -> list:
     """The treatment that a step is in."""
     for treatment in treatments_of(tree):
         if any(item["id"] == step for item in treatment):
@@ -97,7 +102,7 @@ def holding(tree: dict, step: str) -> list:
     raise KilnError("This step is no longer on the piece.", str(step))
 
 
-def landings_of(tree: dict) -> list[dict]:
+def landings_of(tree: Tree) -> list[dict]:
     """Of all items and of all steps."""
     items = [item["landing"] for item in items_of(tree)]
     return items + [step["landing"] for steps in treatments_of(tree) for step in steps]
@@ -110,14 +115,14 @@ def moved(items: list, item_id: str, to: int) -> None:
     items.insert(max(0, min(int(to), len(items))), item)
 
 
-def tidied(tree: dict) -> None:
+def tidied(tree: Tree) -> None:
     """Take out groups that are empty, and those that this leaves empty."""
     for items in reversed(holders_of(tree)):
         let_go(tree, {item["id"] for item in items if item.get("members") == []})
         items[:] = [item for item in items if item.get("members") != []]
 
 
-def let_go(tree: dict, ids: set[str]) -> None:
+def let_go(tree: Tree, ids: set[str]) -> None:
     """What these marks and groups hold in or out is held by them no more."""
     for landing in landings_of(tree) if ids else ():
         landing["limits"] = [limit for limit in landing["limits"] if limit.get("mark") not in ids]
@@ -136,13 +141,13 @@ def renewed(item: dict) -> dict:
     )
 
 
-def piece_of(tree: dict) -> Piece:
+def piece_of(tree: Tree) -> Piece:
     """The tree as a document."""
-    now = tree.closed() if isinstance(tree, WorkingCopy) else tree
+    now: Any = tree.closed() if isinstance(tree, WorkingCopy) else tree
     return now if isinstance(now, Piece) else load(now, same_parts=True)
 
 
-def layout_of(tree: dict) -> Layout:
+def layout_of(tree: Tree) -> Layout:
     """Where its items lie."""
     return Layout(piece_of(tree))
 
@@ -157,7 +162,7 @@ def turn(degrees: float) -> float:
     return (degrees + 180) % 360 - 180
 
 
-def shift(tree: dict, item: dict, dx: float, dy: float) -> None:
+def shift(tree: Tree, item: dict, dx: float, dy: float) -> None:
     """Move an item in what it lies in, whatever the unit of its place."""
     for axis, by in (("x", dx), ("y", dy)):
         length = Length.model_validate(item["placement"][axis])
@@ -165,7 +170,7 @@ def shift(tree: dict, item: dict, dx: float, dy: float) -> None:
 
 
 def moved_within(
-    tree: dict, item_id: str, groups: tuple[dict, ...], by: tuple[float, float]
+    tree: Tree, item_id: str, groups: tuple[dict, ...], by: tuple[float, float]
 ) -> tuple[float, float]:
     """How far an item moves, as the group that it is in would lie flat, when it moves so far on the
     piece. groups : those that it is in.
@@ -174,7 +179,9 @@ def moved_within(
         return by
     layout = layout_of(tree)
     item, group = layout.item(item_id)
-    projection = layout.projection(group)
+    projection = layout.projection(group) if group else None
+    if projection is None:
+        return by
     placed = layout.map(item)
     (x, y) = projection.points([(placed.e, placed.f)])[0]
     flat = projection.flat_of([(x + by[0], y + by[1])])[0]
@@ -191,13 +198,13 @@ def map_around(groups: tuple[dict, ...]) -> Affine:
     return around
 
 
-def map_of_what_holds(tree: dict, layout: Layout, item_id: str) -> Affine:
+def map_of_what_holds(tree: Tree, layout: Layout, item_id: str) -> Affine:
     """The map of the group that an item is in; of the piece, if it is in none."""
     groups = groups_around(tree, item_id)
     return layout.map(layout.item(groups[-1]["id"])[0]) if groups else Affine(1, 0, 0, 1, 0, 0)
 
 
-def outermost(tree: dict, ids: list[str]) -> list[str]:
+def outermost(tree: Tree, ids: list[str]) -> list[str]:
     """Those that lie in no other one of them; KilnError if one is not there."""
     chosen, kin = set(ids), lineage(tree)
     if gone := chosen - kin.keys():
@@ -207,7 +214,7 @@ def outermost(tree: dict, ids: list[str]) -> list[str]:
     ]
 
 
-def same_frame(tree: dict, item_id: str, frame: Frame) -> dict:
+def same_frame(tree: Tree, item_id: str, frame: Frame) -> dict:
     """The shift with which an item's frame, which has none of its own now, lies where another one
     lay, as large as that.
     """

@@ -46,11 +46,11 @@ def same_place(tree: dict, way: list[str]):
     _shift_middle(tree, mark, before, after)
 
 
-def _art(told: Any) -> Art:
+def _art(told: Any) -> Any:
     return told if isinstance(told, Art) else ARTS.settings(told.get("kind"), told)
 
 
-def _shift_middle(tree: dict, mark: dict, before, after) -> None:
+def _shift_middle(tree: dict, mark: dict, before: Any, after: Any) -> None:
     """Move the middle as the art says, and then so far that what is left of it has moved by whole
     px of the piece: its wear is the same to the bit.
     """

@@ -5,7 +5,7 @@ What was not touched stays the model that it is, and is neither written out nor 
 """
 
 import operator
-from collections.abc import Iterator, MutableMapping
+from collections.abc import Iterator, Mapping, MutableMapping
 from typing import Any
 
 from pydantic import BaseModel
@@ -22,7 +22,9 @@ class WorkingCopy(MutableMapping):
 
     def __init__(self, model: BaseModel):
         self._model, self._opened = model, {}
-        self._names = type(model).__pydantic_fields__  # until there is another, or one less
+        self._names: Mapping[str, Any] = type(
+            model
+        ).__pydantic_fields__  # until there is another, or one less
 
     def __getitem__(self, name: str) -> Any:
         if name not in self._names:

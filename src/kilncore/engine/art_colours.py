@@ -24,8 +24,27 @@ COVERED = 0.5  # of alpha
 
 
 def art_colours(piece: Piece, part: str, assets: Assets, most: int = 12) -> list[tuple[str, float]]:
-    """[('#rrggbb', share), ...] of the bare art of a part, the largest first, adding up to 1; empty
-    where there is none. part : a mark or group, 'ground' or 'piece'. most : how many at most.
+    """The colours of the bare art of a part, the largest first.
+
+    Parameters
+    ----------
+    piece : Piece
+        What it is part of.
+    part : str
+        A mark or group, 'ground' or 'piece'.
+    assets : Assets
+        Where files are.
+    most : int
+        How many at most.
+
+    Returns
+    -------
+    list of (str, float)
+        ('#rrggbb', share), shares adding up to 1; empty where there is no art.
+
+    References
+    ----------
+    `measure.flat_colours`.
     """
     full = plan_of(piece, 1.0)
     box = _bare(full, part).extent
@@ -41,7 +60,20 @@ def art_colours(piece: Piece, part: str, assets: Assets, most: int = 12) -> list
 def art_colour_at(
     piece: Piece, part: str, place: tuple[float, float], assets: Assets
 ) -> str | None:
-    """'#rrggbb' of the bare art at a place, (x, y) in document px; None where there is none."""
+    """The colour of the bare art at a place.
+
+    Parameters
+    ----------
+    piece, part, assets : object
+        As of `art_colours`.
+    place : (x, y)
+        In document px.
+
+    Returns
+    -------
+    str or None
+        '#rrggbb'; None where there is no art.
+    """
     plan = plan_of(piece, 1.0)
     node = _bare(plan, part)
     box = pixel_at(*place).intersection(plan.page)

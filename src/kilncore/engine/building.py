@@ -7,7 +7,7 @@ are the same in many pictures are made once (`Scene.once`).
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from kilncore.document import Group, Mark, Step
 from kilncore.engine.built import Built, Made
@@ -82,7 +82,8 @@ class Building:
 
     def beneath(self, item_id: str) -> Built:
         """What lies beneath a mark or group before it lands; for what is left out, too."""
-        canvas, items = self.ground(), self.plan.piece.stack
+        canvas = self.ground()
+        items: Any = self.plan.piece.stack
         way = set(self.plan.piece.way_to(item_id))
         while True:
             for one in items:
@@ -134,7 +135,9 @@ class Building:
         way = OWN if steps > len(item.treatment) else PLAIN
         return self._onto(canvas, self.item(item, canvas.node, steps), item, canvas.node, way)
 
-    def _onto(self, canvas: Built, shown: Built, item, beneath: Node, way: str = OWN) -> Built:
+    def _onto(
+        self, canvas: Built, shown: Built, item: Group | Mark, beneath: Node, way: str = OWN
+    ) -> Built:
         """A canvas with an item landed on it."""
         landed, sources = self._landed(canvas.node, shown.node, item, beneath, way)
         return Built(landed, (Made(item.id, landed, sources),), (canvas, shown))
@@ -148,7 +151,7 @@ class Building:
         key = "landed", canvas.key, node.key, item.id, beneath.key, way
         return self.plan.once(key, lambda: self._landing(canvas, node, item, beneath, way))
 
-    def _landing(self, canvas: Node, node: Node, item, beneath: Node, way: str):
+    def _landing(self, canvas: Node, node: Node, item: Group | Mark, beneath: Node, way: str):
         landing, frame, plan = _told(item, way).active, self.plan.frame(item), self.plan
         sources = Sources(
             input=canvas,
@@ -197,7 +200,8 @@ class Building:
         planes |= step.landing.active.planes(replace(sources, frame=at.frame))
         node = StepNode(step, lies, at.node, at.beneath, at.item_seed, planes, plan.linear)
         # what a move carries along does not depend on the colours that it moves
-        bare = Carried(plan.outline(node), at.bare) if node.moves else at.bare
+        moved: Any = plan.outline(node)
+        bare = Carried(moved, at.bare) if node.moves else at.bare
         return Made(step.id, node, sources), bare
 
     def _around(self, at: "_Place", frame: Frame) -> Sources:

@@ -13,6 +13,7 @@ storing anything but:
 import threading
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 from cachetools import LRUCache
 
@@ -54,13 +55,13 @@ class Analysis:
     """One walk over a graph, from one root or several. nodes : by key, a node after all that read
     it. margins : px around the picture. far : what is read from afar."""
 
-    nodes: dict[str, object] = field(default_factory=dict)
+    nodes: dict[str, Any] = field(default_factory=dict)
     margins: dict[str, int] = field(default_factory=dict)
     readers: dict[str, int] = field(default_factory=dict)
     far: set[str] = field(default_factory=set)
 
 
-def analysed(*roots) -> Analysis:
+def analysed(*roots: Any) -> Analysis:
     """Walk a graph once, from all its roots."""
     analysis, runs = Analysis(), {}
     for root in roots:
@@ -84,7 +85,7 @@ def analysed(*roots) -> Analysis:
     return analysis
 
 
-def in_order(*roots, also: Callable = lambda node: ()) -> list:
+def in_order(*roots: Any, also: Callable = lambda node: ()) -> list:
     """All nodes that can be come by from the roots, each after those it reads. also : more nodes
     that one reads.
     """
@@ -108,7 +109,7 @@ def in_order(*roots, also: Callable = lambda node: ()) -> list:
 
 
 def kept(
-    root, wanted: Box, seen: Recent | None = None, analysis: Analysis | None = None
+    root: Any, wanted: Box, seen: Recent | None = None, analysis: Analysis | None = None
 ) -> dict[str, Box]:
     """Key -> the box in which its tiles are needed, of every node worth keeping. `seen` is brought
     up to date.
@@ -156,7 +157,7 @@ def cached_together(analysis: Analysis, wanted: Box) -> dict[str, Box]:
     }
 
 
-def _where_changes_begin(root, seen: Recent) -> set[str]:
+def _where_changes_begin(root: Any, seen: Recent) -> set[str]:
     found, visited, waiting = set(), set(), [root]
     while waiting:
         node = waiting.pop()

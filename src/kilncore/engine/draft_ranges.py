@@ -6,11 +6,12 @@ is E[w] E[f] + V E[w'] f' to first order (Stein 1981): that is added to what was
 """
 
 from dataclasses import replace
+from typing import Any
 
 from kilncore.blending.compositing import blended
 from kilncore.compiled.program import Register
 from kilncore.engine.weights import OWN, shared_ranges
-from kilncore.graph.protocols import View
+from kilncore.graph.protocols import LandingView
 from kilncore.landing import Landing
 from kilncore.landing.model import BENEATH
 from kilncore.pixels.picture import Picture
@@ -21,7 +22,7 @@ def with_shared_tones(
     picture: Picture | None,
     source: Picture,
     landing: Landing,
-    view: View,
+    view: LandingView,
     variance: Register | None,
     on_itself: bool,
 ) -> Picture | None:
@@ -43,7 +44,7 @@ def with_shared_tones(
     return found
 
 
-def _common(mode: str, n: int, below: tuple, above: tuple, ranged) -> Register:
+def _common(mode: str, n: int, below: tuple, above: tuple, ranged: Any) -> Register:
     """V f' of one channel: how what is laid changes with the tones, times their variance."""
     program = ranged.variance.program
     spread = program.op("root", ranged.variance)
@@ -66,7 +67,7 @@ def _added(found: Picture, picture: Picture, moves: tuple) -> Picture:
         return replace(
             found,
             colour=tuple(
-                program.op("clamp_to", c + m, found.alpha)
+                program.op("clamp_to", c + m, found.covered)
                 for c, m in zip(found.colour, moves, strict=True)
             ),
         )

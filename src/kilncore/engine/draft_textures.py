@@ -30,10 +30,10 @@ def _masks(piece: Piece):
         for one in steps:
             mask = getattr(one.params, "mask_texture", None)
             if mask is not None and one.on:
-                yield one.params.texture, mask
+                yield getattr(one.params, "texture", None), mask
 
 
-def _draft(ref: TextureRef, read: TextureRef, assets: Assets) -> DraftRef:
+def _draft(ref: TextureRef, read: TextureRef, assets: Assets) -> TextureRef:
     width, height = assets.source(ref.hash).size
     level = draft_level(read.chain, width, height, 0.5, 1.0)
     fields = {name: getattr(ref, name) for name in type(ref).model_fields}

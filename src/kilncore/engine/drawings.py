@@ -3,6 +3,7 @@ object in the next document.
 """
 
 import threading
+from typing import Any
 
 from cachetools import LRUCache
 
@@ -13,7 +14,7 @@ from kilncore.perspective.projection import Projection
 _DRAWINGS, _LOCK = LRUCache(4096), threading.Lock()
 
 
-def drawing_of(art, placed: Affine, projection: Projection | None, *more) -> Drawing:
+def drawing_of(art: Any, placed: Affine, projection: Projection | None, *more: Any) -> Drawing:
     """A drawing of art, laid in perspective where there is a projection. more : scale, ppi, and the
     height of the piece in px.
     """

@@ -2,6 +2,8 @@
 above.
 """
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.compiled.program import Program
@@ -17,7 +19,13 @@ BLOCK_PX = 640  # scale-1 pixels, each way, behind one block of a reduced pictur
 
 
 def draw_exact(
-    node: Node, page: Box, wanted: Box, scale: float, assets: Assets | None, target, **drawing
+    node: Node,
+    page: Box,
+    wanted: Box,
+    scale: float,
+    assets: Assets | None,
+    target: Any,
+    **drawing: Any,
 ) -> None:
     """Draw a box of output px into a target (see `targets`). What was shown before is shown again
     without drawing it. page : all of the node, at scale 1.
@@ -65,13 +73,13 @@ def _blocks(box: Box, scale: float) -> list[Box]:
     return [tile.intersection(box) for tile in tiles_over(box, (size, size // 2))]
 
 
-def _reduced(found, scale, box: Box, source: Box):
+def _reduced(found: np.ndarray, scale: float, box: Box, source: Box):
     return area_average(
         found, scale, box.left, box.top, box.width, box.height, source.left, source.top
     )
 
 
-def _repeated(found, scale, box: Box, source: Box):
+def _repeated(found: np.ndarray, scale: float, box: Box, source: Box):
     if scale == 1:
         return crop(found, source, box)
     columns = np.clip(

@@ -51,7 +51,27 @@ class Followed:
 
 
 def followed(piece: Piece, step_id: str, assets: Assets) -> Followed | None:
-    """Of a step that moves; None for one that is off, or where there is nothing of the mark."""
+    """What a step that moves does to a mark: how far it shifts it, what is torn, how strong it may
+    be.
+
+    Parameters
+    ----------
+    piece : Piece
+        What it is part of.
+    step_id : str
+        The step.
+    assets : Assets
+        Where files are.
+
+    Returns
+    -------
+    Followed or None
+        None for a step that is off, or where there is nothing of the mark.
+
+    References
+    ----------
+    The determinant of I + G at or below zero: docs/engine.md, Steps.
+    """
     plan, node = _node(piece, step_id)
     if node is None:
         return None
@@ -67,17 +87,34 @@ def followed(piece: Piece, step_id: str, assets: Assets) -> Followed | None:
     if not lengths.size:
         return None
     largest, typical = float(lengths.max()), float(np.quantile(lengths, TYPICAL))
-    mm = [px_to_mm(one, piece.ppi) for one in (largest, typical)]
+    mm, typical_mm = (px_to_mm(one, piece.ppi) for one in (largest, typical))
     spare = float(np.quantile(times, MAY_FOLD, method="lower"))
     torn = float((times <= 1).mean())
-    return Followed(largest, typical, *mm, torn, min(spare, MOST_TIMES), largest < FLAT_PX)
+    return Followed(
+        largest, typical, mm, typical_mm, torn, min(spare, MOST_TIMES), largest < FLAT_PX
+    )
 
 
 def torn_at(
     piece: Piece, step_id: str, region: Region, scale: float, assets: Assets | None
 ) -> tuple[np.ndarray, np.ndarray]:
-    """(whole, area), each (H, W) float32: 0 where the mark is torn, and where the mark is at all;
-    as `engine.held_back.held_back` gives weights. KilnError for a step that is off."""
+    """Where a mark is torn.
+
+    Parameters
+    ----------
+    piece, step_id, region, scale, assets : object
+        As of `followed` and `engine.render`.
+
+    Returns
+    -------
+    (whole, area)
+        Each (H, W) float32: 0 where the mark is torn, and where the mark is at all.
+
+    Raises
+    ------
+    KilnError
+        For a step that is off.
+    """
     fine = min(1.0, max(scale, math.sqrt(PIXELS / max(region[2] * region[3], 1))))
     plan, node = _node(piece, step_id, fine)
     if node is None:
@@ -112,10 +149,11 @@ def _moves(reader: Reader, node: StepNode, box: Box) -> tuple[np.ndarray, np.nda
         return None
     cut = slice(move.rim - 1, -(move.rim - 1) or None)
     strength = node.landing.strength
-    return tuple(
+    dx, dy = (
         (plane[cut, cut] - np.float32(move.still)) * np.float32(times * strength)
         for plane, times in zip((move.dx, move.dy), move.times, strict=True)
     )
+    return dx, dy
 
 
 def _alpha(reader: Reader, node: StepNode, box: Box) -> np.ndarray:

@@ -4,6 +4,7 @@ apart from its strength. It is a look, and never fires.
 
 from dataclasses import dataclass, field
 from functools import singledispatch
+from typing import Any
 
 import numpy as np
 
@@ -32,14 +33,34 @@ def held_back(
     scale: float,
     assets: Assets | None = None,
     whole: bool = False,
-    **drawing,
+    **drawing: Any,
 ) -> tuple[np.ndarray, np.ndarray]:
-    """(weight, area), each (H, W) float32, 0..1: what the landing lets through, and where the mark
-    is at all.
+    """What a landing lets through, and where the mark is at all.
 
-    step_id : whose landing it is; None for how a mark or group lands. whole : times how much there
-    is of what the step paints. region, scale, drawing : as `render` has them. Raises KilnError for
-    a step that is off or a part that lands nowhere.
+    Parameters
+    ----------
+    piece, region, scale, assets, **drawing : object
+        As of `engine.render`.
+    part : str
+        A mark or group, 'ground' or 'piece'.
+    step_id : str or None
+        Whose landing it is; None for how a mark or group lands.
+    whole : bool
+        Times how much there is of what the step paints.
+
+    Returns
+    -------
+    (weight, area)
+        Each (H, W) float32, 0..1.
+
+    Raises
+    ------
+    KilnError
+        For a step that is off, or a part that lands nowhere.
+
+    References
+    ----------
+    docs/engine.md, Pixels.
     """
     landing = plan_of(piece, min(scale, 1.0)).finished().landings.get(step_id or part)
     if landing is None:
@@ -93,12 +114,12 @@ class WeightNode(Node):
 
 
 @singledispatch
-def _weight(node, reader, program, box):
+def _weight(node: Any, reader: Any, program: Any, box: Any):
     raise TypeError(f"nothing lands at {type(node).__name__}")
 
 
 @_weight.register
-def _(node: StepNode, reader, program, box):
+def _(node: StepNode, reader: Any, program: Program, box: Box):
     view = StepView(reader, node, program, box)
     result = node.kind.run(node.step.params, view)
     first = result[0] if isinstance(result, tuple) else result
@@ -109,7 +130,7 @@ def _(node: StepNode, reader, program, box):
 
 
 @_weight.register
-def _(node: Landed, reader, program, box):
+def _(node: Landed, reader: Any, program: Program, box: Box):
     item = reader.picture(node.item, program)
     if item is None:
         return 1.0, None

@@ -3,6 +3,7 @@ edges; how much of a mark a surface comes through.
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -22,9 +23,20 @@ LEAST_SIDE = 8  # px of a mark that has edges to measure
 
 
 def surface_of(piece: Piece, step_id: str, assets: Assets) -> Surface | None:
-    """What a step that matches measures; None for one that does not, or is off."""
+    """What a step that matches measures of the surface beneath.
+
+    Parameters
+    ----------
+    piece, step_id, assets : object
+        As of `engine.followed.followed`.
+
+    Returns
+    -------
+    Surface or None
+        Softness, grain and tones; None for a step that does not match, or is off.
+    """
     node, _ = _treated(piece, step_id)
-    asked = node and node.planes.get("surface")
+    asked: Any = node and node.planes.get("surface")
     return None if asked is None else value_of(asked, assets)
 
 
@@ -33,7 +45,7 @@ def slope_of(piece: Piece, step_id: str, assets: Assets) -> tuple[float, float] 
     None for one that does not vary, or where too little can be measured.
     """
     node, box = _treated(piece, step_id)
-    asked = node and node.planes.get("slope")
+    asked: Any = node and node.planes.get("slope")
     slope = None if asked is None else value_of(asked, assets)
     if slope is None or box.empty:
         return None
@@ -44,8 +56,18 @@ def slope_of(piece: Piece, step_id: str, assets: Assets) -> tuple[float, float] 
 
 
 def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
-    """Sigma px of the edges of the mark as a step leaves it, at full size; None where it has none,
-    or the step is off."""
+    """How soft the edges of a mark are as a step leaves it, at full size.
+
+    Parameters
+    ----------
+    piece, step_id, assets : object
+        As of `engine.followed.followed`.
+
+    Returns
+    -------
+    float or None
+        Sigma px; None where it has no edges, or the step is off.
+    """
     node, box = _treated(piece, step_id)
     wide, tall = min(box.width, SIDE), min(box.height, SIDE)
     if node is None or min(wide, tall) < LEAST_SIDE:
@@ -58,8 +80,21 @@ def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
 
 
 def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> float | None:
-    """The share of a mark that what a step lays on it covers, 0..1: the weight of its landing and
-    its strength, at most 1, over the mark. None where there is nothing of it."""
+    """The share of a mark that what a step lays on it covers: the weight of its landing and its
+    strength, at most 1, over the mark.
+
+    Parameters
+    ----------
+    piece, step_id, assets : object
+        As of `engine.followed.followed`.
+    part : str
+        What it treats.
+
+    Returns
+    -------
+    float or None
+        0..1; None where there is nothing of it.
+    """
     node, box = _treated(piece, step_id)
     if node is None or box.empty:
         return None

@@ -4,6 +4,7 @@ Done here, once.
 
 import math
 from functools import singledispatch
+from typing import Any
 
 import numpy as np
 
@@ -26,7 +27,7 @@ def passes(strength: float) -> list[float]:
     return [min(1.0, strength - i) for i in range(math.ceil(strength))]
 
 
-def own_of(result, view: View) -> tuple[Picture | None, Register | None]:
+def own_of(result: Paint, view: View) -> tuple[Picture | None, Register | None]:
     """What lands of a step's result, with the variance of its tones in a draft; None for a move,
     which has no tones."""
     if isinstance(result, Paint):
@@ -54,7 +55,7 @@ def _made(result: Remake, view: View) -> Picture:
 
 
 @singledispatch
-def landed(result, landing: Landing, view: View, linear: bool = False) -> Picture | None:
+def landed(result: Any, landing: Landing, view: View, linear: bool = False) -> Picture | None:
     """A step's result on its input. result : Paint, Cover, Remake, Move or a tuple of them;
     TypeError for any other.
     """
@@ -62,7 +63,7 @@ def landed(result, landing: Landing, view: View, linear: bool = False) -> Pictur
 
 
 @landed.register
-def _(result: tuple, landing, view, linear=False):
+def _(result: tuple, landing: Landing, view: Any, linear: bool = False):
     """Several results of one step, in order, each on the last one's output."""
     for one in result:
         view.take(landed(one, landing, view, linear))
@@ -70,7 +71,7 @@ def _(result: tuple, landing, view, linear=False):
 
 
 @landed.register
-def _(result: Paint, landing, view, linear=False):
+def _(result: Paint, landing: Landing, view: Any, linear: bool = False):
     source = view.painted(result.picture)
     landing = landing if result.mode is None else landing.model_copy(update={"mode": result.mode})
     weight = weight_of(landing, view, source, result.variance)
@@ -79,7 +80,7 @@ def _(result: Paint, landing, view, linear=False):
 
 
 @landed.register
-def _(result: Cover, landing, view, linear=False):
+def _(result: Cover, landing: Landing, view: Any, linear: bool = False):
     mask = _shown(result, view)
     weight = weight_of(landing, view, of_planes(view.program, mask.shown), _variance(mask))
     strength = 1.0 if result.toned else min(landing.strength, 1)
@@ -87,7 +88,7 @@ def _(result: Cover, landing, view, linear=False):
 
 
 @landed.register
-def _(result: Remake, landing, view, linear=False):
+def _(result: Remake, landing: Landing, view: Any, linear: bool = False):
     made = _made(result, view)
     weight = weight_of(landing, view, made)
     if landing.mode != "normal":
@@ -103,7 +104,7 @@ def _(result: Remake, landing, view, linear=False):
 
 
 @landed.register
-def _(result: Move, landing, view, linear=False):
+def _(result: Move, landing: Landing, view: Any, linear: bool = False):
     return moved(result, landing, view)
 
 
@@ -118,7 +119,8 @@ def moved(result: Move, landing: Landing, view: View) -> Picture:
     low, high = bounds or (min(dx.min(), dy.min()), max(dx.max(), dy.max()))
     if not (math.isfinite(low) and math.isfinite(high)):
         raise ValueError("a step moves by what is not a number")
-    times = [n * landing.strength for n in result.times]
+    across, down = (n * landing.strength for n in result.times)
+    times = across, down
     margin = math.ceil(max(float(high) - still, still - float(low)) * max(map(abs, times))) + 2
     planes = view.input(margin)
     within = view.within.expanded(-RIM_OF_ART)
@@ -149,9 +151,9 @@ def painted(
     return picture
 
 
-def _row(plane, view) -> Register:
+def _row(plane: Register | np.ndarray, view: Any) -> Register:
     return plane if isinstance(plane, Register) else view.loaded(plane)
 
 
-def _times(weight, share: float):
+def _times(weight: Register | float, share: float):
     return weight if share == 1 else weight * share

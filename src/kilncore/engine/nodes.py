@@ -2,7 +2,9 @@
 `step_node`.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from kilncore.artwork.base import Drawing
 from kilncore.compiled.program import Program
@@ -51,7 +53,7 @@ class ArtNode(Node):
         """The art in that box."""
         planes = self.drawing.planes(reader, box)
         return (
-            tinted(program, *program.load(planes, box), self.tint)
+            tinted(program, program.load(planes, box)[0], self.tint)
             if self.tint
             else of_planes(program, planes, box)
         )
@@ -73,7 +75,7 @@ class Landed(Node):
     item: Node
     landing: Landing
     frame: Frame
-    planes: dict[str, Node] = field(default_factory=dict)
+    planes: Mapping[str, Node] = field(default_factory=dict)
     linear: bool = False
     key: str = field(init=False)
     extent: Box = field(init=False)
@@ -159,7 +161,7 @@ class LocalKeys:
         return self._ground, *reaching
 
 
-def landing_key(node: Node) -> tuple:
+def landing_key(node: Any) -> tuple:
     """What a landing depends on, apart from the pictures that meet: ids of marks are told by their
     planes' keys.
     """
@@ -167,12 +169,12 @@ def landing_key(node: Node) -> tuple:
     return node.landing.bare, planes, node.linear
 
 
-def local_planes(node: Node) -> dict[str, Node]:
+def local_planes(node: Any) -> dict[str, Node]:
     """The planes of a node that are drawn as pictures are."""
     return {name: plane for name, plane in node.planes.items() if not isinstance(plane, WholeValue)}
 
 
-def whole_values(node: Node) -> tuple[Node, ...]:
+def whole_values(node: Any) -> tuple[Node, ...]:
     """The values that a node's planes need before it is drawn."""
     return tuple(
         value

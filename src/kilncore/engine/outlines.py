@@ -24,9 +24,27 @@ CLOSE, WIDER = (
 def outlined(piece: Piece, item_id: str, assets: Assets) -> RegionLimit:
     """The bare art of a mark or group as a region: where it covers at least half of a pixel.
 
-    What reaches beyond the piece is cut off at its edge. KilnError if there is none of it on the
-    piece. A very rough outline keeps its largest loops and is followed less closely, so that it is
-    within what a region may have.
+    What reaches beyond the piece is cut off at its edge. A very rough outline keeps its largest
+    loops and is followed less closely, so that it is within what a region may have.
+
+    Parameters
+    ----------
+    piece : Piece
+        What it is part of.
+    item_id : str
+        A mark or group.
+    assets : Assets
+        Where files are.
+
+    Returns
+    -------
+    RegionLimit
+        An outline.
+
+    Raises
+    ------
+    KilnError
+        If there is none of it on the piece.
     """
     plan = plan_of(piece, 1.0)
     box = plan.outline_art(item_id).extent.intersection(plan.page)

@@ -1,6 +1,7 @@
 """Where to put the texture of a wear: heavy at the edges of the mark, clear in its middle."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -25,8 +26,29 @@ TURNS, FLIPS = (0, 45, 90, 135, 180, 225, 270, 315), (False, True)
 def placements(
     piece: Piece, step_id: str, count: int, assets: Assets
 ) -> list[tuple[TexturePlacement, float]]:
-    """[(placement, how many deviations it is better than a random one), ...], the best first, far
-    apart from one another; KilnError for a step that wears nothing.
+    """Places of a texture that wear a mark where its weight lies, the best first, far apart from
+    one another.
+
+    Parameters
+    ----------
+    piece, step_id, assets : object
+        As of `engine.followed.followed`.
+    count : int
+        How many are looked for.
+
+    Returns
+    -------
+    list of (TexturePlacement, float)
+        Each with how many deviations it is better than a random one.
+
+    Raises
+    ------
+    KilnError
+        For a step that wears nothing.
+
+    References
+    ----------
+    `kilncore.solve.placing`.
     """
     step = next((one for _, one in piece.steps() if one.id == step_id), None)
     if step is None or not isinstance(step.params, WearSettings) or step.params.texture is None:
@@ -63,7 +85,7 @@ def _placed(place: TexturePlacement, turn: float, flip: bool) -> TexturePlacemen
     return place.model_copy(update={"x": px(0), "y": px(0), "rotation_deg": turn} | flips)
 
 
-def _heaviness(piece: Piece, step, assets: Assets) -> tuple[np.ndarray, tuple[float, float]]:
+def _heaviness(piece: Piece, step: Any, assets: Assets) -> tuple[np.ndarray, tuple[float, float]]:
     """(how much the texture takes away in each cell, a cell's width and height in texture px)."""
     settings = step.params
     solved = solved_wear(piece, step, assets)
@@ -92,7 +114,7 @@ def _wanted(shape: Shape) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     return x / shape.scale, y / shape.scale, weights
 
 
-def _there(frame, place: TexturePlacement, found: Found, cell) -> TexturePlacement:
+def _there(frame: Any, place: TexturePlacement, found: Found, cell: tuple) -> TexturePlacement:
     """The placement whose texture lies shifted by the cells that were found."""
     whole = replace(frame, x=0.0, y=0.0, rotation=0.0)
     turned = place.model_copy(update={"rotation_deg": place.rotation_deg})

@@ -153,7 +153,9 @@ class Plan(Scene):
         """The output px that an item may fill before its treatment."""
         return self.alone(item_id).node.extent
 
-    def _picture(self, key, build: Callable[[Building], Built], again: Callable) -> Built:
+    def _picture(
+        self, key: Point | tuple, build: Callable[[Building], Built], again: Callable
+    ) -> Built:
         with self._lock:
             return self.once(key, lambda: build(Building(self, again)))
 

@@ -14,6 +14,7 @@ from functools import partial
 from heapq import heappop, heappush
 from itertools import count
 from time import monotonic
+from typing import Any
 
 from kilncore.system.hardware import PROCESSORS
 
@@ -40,7 +41,7 @@ def each(
     _Round(work, items, at_once, ahead, patience).run()
 
 
-def _submit(patience: float, work: Callable, *given) -> None:
+def _submit(patience: float, work: Callable, *given: Any) -> None:
     """Put work in line by when it should be done: whoever can wait lets others by, but not for
     ever.
     """
@@ -66,7 +67,8 @@ class _Round:
             ahead,
             patience,
         )
-        self.lock, self.ended, self.error = threading.Lock(), threading.Event(), None
+        self.lock, self.ended = threading.Lock(), threading.Event()
+        self.error: BaseException | None = None
 
     def run(self) -> None:
         for _ in range(self.running):
@@ -90,7 +92,7 @@ class _Round:
         else:
             _waiters.submit(self._waited, wait, item)
 
-    def _waited(self, wait: Callable, item) -> None:
+    def _waited(self, wait: Callable, item: Any) -> None:
         try:
             wait()
         except BaseException as error:
@@ -99,7 +101,7 @@ class _Round:
         else:
             _submit(self.patience, self._worked, item)
 
-    def _worked(self, item) -> None:
+    def _worked(self, item: Any) -> None:
         try:
             self.work(item)
         except BaseException as error:

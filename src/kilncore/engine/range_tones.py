@@ -3,6 +3,7 @@ full size, on windows from all over it.
 """
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -11,7 +12,6 @@ from kilncore.document import Piece, sort_of
 from kilncore.engine.plan import Plan
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import Reader
-from kilncore.engine.step_node import StepNode
 from kilncore.engine.weights import read
 from kilncore.engine.wholes import prepare
 from kilncore.errors import KilnError
@@ -30,11 +30,32 @@ OWN, INPUT, BENEATH = "own", "input", "beneath"
 def range_tones(
     piece: Piece, part: str, step_id: str | None, of: str, reads: str, assets: Assets
 ) -> np.ndarray:
-    """(256,) how much of the area has each tone, from 0 to 1, adding up to 1; zeros where there is
-    nothing.
+    """How much of the area that a blend range reads has each tone.
 
-    step_id : whose landing it is; None for how a mark or group lands. of : 'own', 'input' or
-    'beneath'. reads : as a blend range has it.
+    Parameters
+    ----------
+    piece : Piece
+        Read at full size, or at two megapixels if it is larger.
+    part : str
+        A mark or group, 'ground' or 'piece'.
+    step_id : str or None
+        Whose landing it is; None for how a mark or group lands.
+    of : str
+        'own', 'input' or 'beneath'.
+    reads : str
+        As a blend range has it: luminance, a channel, lightness or saturation.
+    assets : Assets
+        Where files are.
+
+    Returns
+    -------
+    (256,) float array
+        From tone 0 to 1, adding up to 1; zeros where there is nothing.
+
+    Raises
+    ------
+    KilnError
+        For a step that is off, or a part that lands nowhere.
     """
     node, area, plan = _whose(piece, part, step_id, of, reads)
     box = area.extent.intersection(plan.page)
@@ -57,8 +78,25 @@ def tone_at(
     place: tuple[float, float],
     assets: Assets,
 ) -> float | None:
-    """The tone, 0..1, that a range reads at a place, (x, y) in document px; None where there is
-    nothing. As `range_tones`."""
+    """The tone that a blend range reads at a place.
+
+    Parameters
+    ----------
+    piece, part, step_id, of, reads, assets : object
+        As of `range_tones`.
+    place : (x, y)
+        In document px.
+
+    Returns
+    -------
+    float or None
+        0..1; None where there is nothing.
+
+    Raises
+    ------
+    KilnError
+        As of `range_tones`.
+    """
     node, _, plan = _whose(piece, part, step_id, of, reads)
     box = pixel_at(*place).intersection(plan.page)
     if box.empty or isinstance(node, Nothing):
@@ -100,7 +138,7 @@ def _step(plan: Plan, step_id: str, of: str) -> tuple[Node, Node]:
     return _alone(built.landings[step_id], sources), sources.input
 
 
-def _alone(node: StepNode, sources: Sources) -> Node:
+def _alone(node: Any, sources: Sources) -> Node:
     """What a step lands, and nothing of its input."""
     step = node.step.model_copy(update={"landing": Landing()})
     return replace(node, step=step, planes=node.kind.planes(step.params, sources))

@@ -9,8 +9,9 @@ However long a treatment or a stack is, nothing here goes deep: what is kept is 
 made of it (`ready`), and what is written in one program is written from the bottom up (`picture`).
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -40,7 +41,7 @@ class Reader:
     values, by their keys.
     """
 
-    assets: object
+    assets: Any
     cache: ByteCache = SHARED_CACHE
     cancelled: Callable[[], bool] = lambda: False
     kept: dict[str, Box] = field(default_factory=dict)
@@ -51,10 +52,16 @@ class Reader:
 
     def __post_init__(self):
         self.pixel_formats, self.held = PixelFormats(self.assets), {}
-        found = self.analysis.nodes.values() if self.analysis else ()
-        self._fetched = [
-            (node, self.analysis.margins[node.key]) for node in found if hasattr(node, "fetch")
-        ]
+        known = self.analysis
+        self._fetched = (
+            [
+                (node, known.margins[node.key])
+                for node in known.nodes.values()
+                if hasattr(node, "fetch")
+            ]
+            if known
+            else []
+        )
         self._needs = {}
 
     def picture(self, node: Node, program: Program) -> Picture | None:
@@ -68,14 +75,14 @@ class Reader:
             found = self._on_tape(one, program)
         return found
 
-    def _is_to_be_written(self, node, program: Program) -> bool:
+    def _is_to_be_written(self, node: Any, program: Program) -> bool:
         return (
             node.key not in program.drawn
             and not self._is_tiled(node)
             and not node.extent.intersection(program.box).empty
         )
 
-    def _on_tape(self, node, program: Program) -> Picture | None:
+    def _on_tape(self, node: Any, program: Program) -> Picture | None:
         here = node.extent.intersection(program.box)
         if here.empty:
             return None
@@ -87,8 +94,9 @@ class Reader:
 
     def plane(self, node: Node, program: Program) -> Register:
         """A plane as a register of the program."""
-        found = self.picture(node, program)
-        return program.constant(self.pixel_formats.of(node).outside) if found is None else found
+        form: Any = self.pixel_formats.of(node)
+        found: Any = self.picture(node, program)
+        return program.constant(form.outside) if found is None else found
 
     def value(self, node: Node):
         """A whole-item value, which `wholes.prepare` has worked out."""
@@ -107,7 +115,7 @@ class Reader:
             rows = picture.premultiply().planes
         else:
             rows = (
-                (picture.alpha,)
+                (picture.covered,)
                 if form.tint
                 else picture.premultiply().planes
                 if form.alpha
@@ -123,11 +131,11 @@ class Reader:
             node = node.within
         return node
 
-    def once(self, key: tuple, make: Callable):
+    def once(self, key: Hashable, make: Callable):
         """A value that is worked out once for all tiles, kept by its key."""
         return self.cache.get(key, make)
 
-    def source(self, key: tuple, make: Callable):
+    def source(self, key: Hashable, make: Callable):
         """What a step samples for one box: it outlives changes of what lies before the step."""
         return self.cache.get(key, make) if self.keeps_sources else make()
 
@@ -142,7 +150,7 @@ class Reader:
         ]
         return (lambda: self._fetch(lacking)) if lacking else None
 
-    def _fetch(self, lacking) -> None:
+    def _fetch(self, lacking: list) -> None:
         for node, block in lacking:
             if self.cancelled():
                 raise Superseded
@@ -154,7 +162,7 @@ class Reader:
         """
         self._draw_kept(self._missing(self._needed_by(node), box))
 
-    def ready_sources(self, sources, box: Box) -> None:
+    def ready_sources(self, sources: tuple, box: Box) -> None:
         """The same for whoever reads a box of sources: ((node, margin), ...)."""
         self._draw_kept(self._missing(self._next_kept(sources), box))
 
@@ -171,7 +179,7 @@ class Reader:
             waiting.pop()
             self._kept_tile(node, tile)
 
-    def hold(self, levels: list[tuple], sources, at_once: int) -> None:
+    def hold(self, levels: list[tuple], sources: tuple, at_once: int) -> None:
         """Draw nodes whole, deepest first, and hold on to each as long as another is made of it.
         levels : (node, box). sources : of whoever reads the last of them, ((node, margin), ...).
         """
@@ -192,11 +200,11 @@ class Reader:
                 key: planes for key, planes in self.held.items() if last.get(key[0], 0) > number
             }
 
-    def _held_tile(self, node, tile: Box) -> None:
+    def _held_tile(self, node: Node, tile: Box) -> None:
         self.ready(node, tile)
         self.held[node.key, tile] = self._kept_tile(node, tile)
 
-    def _check_room(self, levels) -> None:
+    def _check_room(self, levels: list) -> None:
         sizes = [
             4 * self.pixel_formats.of(node).planes * box.width * box.height for node, box in levels
         ]
@@ -221,7 +229,7 @@ class Reader:
                 ]
         return lacking
 
-    def _needed_by(self, node) -> list[tuple]:
+    def _needed_by(self, node: Any) -> list[tuple]:
         """The next kept nodes that a node is drawn from, each with the margin that is
         read of it.
         """
@@ -229,7 +237,7 @@ class Reader:
             self._needs[node.key] = self._next_kept(node.sources)
         return self._needs[node.key]
 
-    def _next_kept(self, sources) -> list[tuple]:
+    def _next_kept(self, sources: tuple) -> list[tuple]:
         """The next kept nodes among sources and what those are made of."""
         read, waiting = {}, list(sources)
         while waiting:
@@ -242,21 +250,21 @@ class Reader:
                 waiting += [(below, margin + more) for below, more in source.sources]
         return [(source, margin) for source, margin in read.values() if self._is_tiled(source)]
 
-    def _is_tiled(self, node) -> bool:
+    def _is_tiled(self, node: Any) -> bool:
         return node.on_grid or node.key in self.kept
 
-    def _written(self, node, here: Box, program: Program) -> Picture | None:
+    def _written(self, node: Any, here: Box, program: Program) -> Picture | None:
         if self.cancelled():
             raise Superseded
         picture = node.write(self, program, here)
         return picture and self.pixel_formats.of(node).fitted(picture)
 
-    def _tiled(self, node, box: Box, program: Program) -> Picture | None:
+    def _tiled(self, node: Any, box: Box, program: Program) -> Picture | None:
         found = [(self._kept_tile(node, part), part) for part in self._parts(node, box)]
         found = [(planes, part) for planes, part in found if planes.size]
         return self.pixel_formats.of(node).load(program, found) if found else None
 
-    def _parts(self, node, box: Box) -> list[Box]:
+    def _parts(self, node: Any, box: Box) -> list[Box]:
         """The tiles of a kept node that a box touches."""
         limit = (
             node.extent
@@ -266,7 +274,7 @@ class Reader:
         grid = TILE if node.on_grid else self.tile
         return [tile.intersection(limit) for tile in tiles_over(box, grid)] if grid else [limit]
 
-    def _kept_tile(self, node, part: Box) -> np.ndarray:
+    def _kept_tile(self, node: Any, part: Box) -> np.ndarray:
         """(C, H, W) float32, the registers of the node's format, or (0, H, W) where there is
         nothing.
         """
@@ -278,7 +286,7 @@ class Reader:
             raise WrongFormat(f"a tile of {planes.dtype} {planes.shape} is no {form}")
         return planes
 
-    def _tile(self, node, part: Box) -> np.ndarray:
+    def _tile(self, node: Any, part: Box) -> np.ndarray:
         if isinstance(node, TilePlane):
             return np.ascontiguousarray(node.tile(self, part))
         program = Program(part)

@@ -7,6 +7,7 @@ is ever taken for more.
 """
 
 import threading
+from typing import Any
 
 from cachetools import LRUCache
 
@@ -24,19 +25,19 @@ class Recall:
         self._cache, self._known = cache, LRUCache(REMEMBERED)
         self._lock = threading.Lock()
 
-    def of(self, step, planes: dict) -> dict:
+    def of(self, step: Any, planes: dict) -> dict:
         """The planes of a step, with the values of before in the place of those that are not known
         yet. A step that is set otherwise takes none.
         """
         return {name: self._value(step, name, plane) for name, plane in planes.items()}
 
-    def note(self, built) -> None:
+    def note(self, built: Any) -> None:
         """Remember what is known of a picture's steps now."""
         for made in built.landings.values():
             if hasattr(made, "step"):
                 self.of(made.step, made.planes)
 
-    def _value(self, step, name: str, plane):
+    def _value(self, step: Any, name: str, plane: Any):
         if not isinstance(plane, WholeValue) or not plane.recalled:
             return plane
         asked = step.id, name, step.kind, step.params.model_dump_json()

@@ -6,6 +6,7 @@ about the file. `pixels` is either, in bytes; `together` many small ones at once
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -41,15 +42,45 @@ def render(
     *,
     with_ground: bool = True,
     point: Point | None = None,
-    **drawing,
+    **drawing: Any,
 ) -> np.ndarray:
-    """A straight (H, W, 4) float32 picture of a region of the piece, drawn at `scale` output px per
-    document px.
+    """A picture of a region of the piece, drawn at `scale`.
 
-    region : (x, y, width, height) in document px, the whole piece if None; it is widened outwards
-    to whole output px and cut to the piece. assets : an AssetStore. point : draw the piece only up
-    to there. drawing : as Drawing. Raises KilnError for a region or scale that cannot be drawn,
-    MissingAsset for a file that is not there, Superseded when `cancelled` says so.
+    Parameters
+    ----------
+    piece : Piece
+        What is drawn.
+    region : (x, y, width, height), optional
+        In document px, the whole piece by default. It is widened outwards to whole output px and
+        cut to the piece.
+    scale : float
+        Output px per document px.
+    assets : Assets, optional
+        An AssetStore, for a piece that names files.
+    with_ground : bool
+        Whether the ground is painted; it counts in every *beneath* all the same.
+    point : Point, optional
+        The piece only up to there.
+    **drawing : object
+        Fields of `engine.tiling.Drawing`: where and how it is drawn.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight, 0..1, sRGB-encoded.
+
+    Raises
+    ------
+    KilnError
+        For a region or a scale that cannot be drawn.
+    MissingAsset
+        For a file that is not there.
+    Superseded
+        When `cancelled` says so.
+
+    References
+    ----------
+    docs/engine.md, Order and Pixels.
     """
     wanted = _wanted(piece, region, scale)
     node = _built(plan_of(piece, scale), with_ground, point).node
@@ -64,10 +95,29 @@ def exact(
     *,
     with_ground: bool = True,
     point: Point | None = None,
-    **drawing,
+    **drawing: Any,
 ) -> np.ndarray:
     """The scale-1 pixels, shown at `scale`: averages of premultiplied values below 1, repeated
-    above. As `render`.
+    above.
+
+    Parameters
+    ----------
+    piece, region, scale, assets, with_ground, point, **drawing : object
+        As of `render`.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight.
+
+    Raises
+    ------
+    KilnError, MissingAsset, Superseded
+        As of `render`.
+
+    References
+    ----------
+    docs/engine.md, Promises.
     """
     wanted = _wanted(piece, region, scale)
     node = _built(plan_of(piece, 1.0), with_ground, point).node
@@ -75,7 +125,12 @@ def exact(
 
 
 def render_node(
-    node: Node, piece: Piece, region: Region, scale: float, assets: Assets | None = None, **drawing
+    node: Node,
+    piece: Piece,
+    region: Region,
+    scale: float,
+    assets: Assets | None = None,
+    **drawing: Any,
 ) -> np.ndarray:
     """A straight (H, W, 4) float32 picture of a node of the piece's plan at min(scale, 1), which
     is none of its pictures: a weight, say. As `render`, and above 1 as `exact`."""
@@ -93,11 +148,32 @@ def pixels(
     with_ground: bool = True,
     point: Point | None = None,
     recall: Recall | None = None,
-    **drawing,
+    **drawing: Any,
 ) -> np.ndarray:
-    """(H, W, 3) uint8, or (H, W, 4) straight where the picture may be transparent, of `exact` if
-    truly, else of `render`. recall : what is measured is remembered there, and a draft takes it
-    from there.
+    """The same as bytes: of `exact` if `truly`, else of `render`.
+
+    Parameters
+    ----------
+    piece, region, scale, assets, with_ground, point, **drawing : object
+        As of `render`.
+    truly : bool
+        Scale-1 pixels.
+    recall : Recall, optional
+        What is measured is remembered there, and a draft takes it from there.
+
+    Returns
+    -------
+    (H, W, 3) uint8 array
+        Or (H, W, 4), straight, where the picture may be transparent.
+
+    Raises
+    ------
+    KilnError, MissingAsset, Superseded
+        As of `render`.
+
+    References
+    ----------
+    docs/engine.md, Promises.
     """
     wanted = _wanted(piece, region, scale)
     plan = _plan(piece, 1.0 if truly else scale, None if truly else recall)
@@ -116,11 +192,31 @@ def together(
     assets: Assets | None = None,
     cache: ByteCache = SHARED_CACHE,
 ) -> list[np.ndarray]:
-    """Several small pictures of one region: pieces of one size, each up to a point or finished, as
-    `pixels` draws them.
+    """Several small pictures of one region, as `pixels` draws them: stages of a treatment, or
+    alternatives for one step. What they have in common is drawn once.
 
-    The stages of a treatment, or alternatives for one of its steps. What they have in common is
-    drawn once.
+    Parameters
+    ----------
+    pictures : list of (Piece, Point or None)
+        Pieces of one size, each up to a point or finished.
+    region, scale, assets : object
+        As of `render`.
+    cache : ByteCache
+        Where pictures on the way are kept.
+
+    Returns
+    -------
+    list of (H, W, 3 or 4) uint8 arrays
+        In the same order.
+
+    Raises
+    ------
+    KilnError, MissingAsset
+        As of `render`.
+
+    References
+    ----------
+    docs/engine.md, Promises.
     """
     wanted = _wanted(pictures[0][0], region, scale)
     nodes = [_built(plan_of(piece, scale), True, point).node for piece, point in pictures]
@@ -166,16 +262,27 @@ def region_box(piece: Piece, region: Region | None, scale: float) -> Box:
     return page if region is None else scaled(*region, scale).intersection(page)
 
 
-def _collected(node, piece, wanted, scale, assets, truly, drawing) -> np.ndarray:
+def _collected(
+    node: Any, piece: Piece, wanted: Box, scale: float, assets: Any, truly: bool, drawing: dict
+) -> np.ndarray:
     target = Planes(wanted)
     _draw(node, piece, wanted, scale, assets, target, truly, drawing)
     return from_planes(target.out)
 
 
-def _draw(node, piece, wanted, scale, assets, target, truly, drawing) -> None:
+def _draw(
+    node: Any,
+    piece: Piece,
+    wanted: Box,
+    scale: float,
+    assets: Any,
+    target: Bytes | Planes,
+    truly: bool,
+    drawing: dict,
+) -> None:
     """truly : the node is at scale 1, and shown at `scale`; else it is at that scale itself."""
     if truly:
-        page = scaled(0, 0, *piece.size_px, 1.0)
+        page = scaled(0, 0, piece.size_px[0], piece.size_px[1], 1.0)
         draw_exact(node, page, wanted, scale, assets, target, **drawing)
     else:
         draw_box(node, wanted, assets, target, **drawing)

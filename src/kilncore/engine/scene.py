@@ -2,7 +2,9 @@
 art.
 """
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from kilncore.document import Group, Mark, Piece
 from kilncore.engine.drawings import drawing_of
@@ -28,7 +30,7 @@ class Scene:
         # what was made already: many pictures of one piece share most of their graph
         self._known: dict = {}
 
-    def once(self, key, make):
+    def once(self, key: Any, make: Callable):
         """What `make` gives, made once for a key."""
         if key not in self._known:
             self._known[key] = make()
@@ -56,7 +58,7 @@ class Scene:
     def _arts(self, item: Mark | Group) -> Node:
         if isinstance(item, Mark):
             return self.art(item)
-        stacked = Nothing()
+        stacked: Node = Nothing()
         for member in item.members:
             stacked = Landed(stacked, self._arts(member), Landing(), self.frame(member))
         return stacked

@@ -1,6 +1,7 @@
 """Art and texture seen together, while a texture is being placed. It is a look, and never fires."""
 
 import math
+from typing import Any
 
 from kilncore.document import Group, Mark, Piece, Step, sort_of
 from kilncore.layout.layout import Layout
@@ -13,8 +14,20 @@ SHARE = 0.5  # of the texture over the art
 
 
 def see_through(piece: Piece, step_id: str) -> Piece:
-    """The piece with the texture of a step laid over the mark that it treats, halfway; itself if
-    the step has none.
+    """The piece with the texture of a step laid over the mark that it treats, halfway: a look,
+    never fired.
+
+    Parameters
+    ----------
+    piece : Piece
+        It stays as it is.
+    step_id : str
+        A step with a texture.
+
+    Returns
+    -------
+    Piece
+        The same piece if the step has none.
     """
     for part, step in piece.steps():
         if step.id == step_id and getattr(step.params, "texture", None) is not None:
@@ -23,13 +36,15 @@ def see_through(piece: Piece, step_id: str) -> Piece:
 
 
 def _laid(piece: Piece, part: str, step: Step) -> Step:
-    placement = step.params.placement
+    asked: Any = step.params
+    placement = asked.placement
     if STEPS.named(step.kind).on_ground(step.params) and sort_of(part) == "mark":
         layout = Layout(piece)
         placement = _from(layout.page_frame, layout.frame(piece.item(part)), placement)
-    params = {"texture": step.params.texture, "placement": placement, "keep_to_art": False}
+    params = {"texture": asked.texture, "placement": placement, "keep_to_art": False}
     landing = {"mode": "normal", "strength": SHARE}
-    return Step(id="see-through", kind="coat", params=params, seed=0, landing=landing)
+    told = {"id": "see-through", "kind": "coat", "seed": 0}
+    return Step.model_validate(told | {"params": params, "landing": landing})
 
 
 def _from(frame: Frame, other: Frame, place: TexturePlacement) -> TexturePlacement:

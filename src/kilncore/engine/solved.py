@@ -44,8 +44,25 @@ class SolvedWear:
 
 
 def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
-    """What a Wear with an aim solves to, on full-size pixels; None for other steps, or one that
-    cannot be solved as it is off or has no texture.
+    """What a wear with an aim solves to, on full-size pixels.
+
+    Parameters
+    ----------
+    piece : Piece
+        What it is part of.
+    step : Step
+        One of its steps.
+    assets : Assets
+        Where files are.
+
+    Returns
+    -------
+    SolvedWear or None
+        None for other steps, or one that cannot be solved as it is off or has no texture.
+
+    References
+    ----------
+    docs/wear.md.
     """
     settings = step.params
     if not isinstance(settings, WearSettings) or not settings.aim or settings.texture is None:
@@ -57,7 +74,9 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
     free = planes(settings.model_copy(update={"held": None}), sources)
     tones, asked = value_of(free["tones"], assets), planes(settings, sources)
     bridged = value_of(asked["bridges"], assets) if "bridges" in asked else None
-    points = (bridged.points[0], bridged.points[2]) if bridged else points_of(settings, tones)
+    points: tuple[float, float] = (
+        (bridged.points[0], bridged.points[2]) if bridged else points_of(settings, tones)
+    )
     black, white = (1 - points[1], 1 - points[0]) if settings.invert else points
     taken = tones.taken(black, white, settings.least_part) - (bridged.more if bridged else 0.0)
     met = abs(taken - settings.share) < MISSED
@@ -65,4 +84,4 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
     if assets.grows_specks(mask):
         grown = round(((black + white) / 2 - 0.5) * 2 * FARTHEST_PX, 1)
     deeper = any(one.on and one.two_tone for one in settings.texture.chain)
-    return SolvedWear(*points, taken, met, settings.held is not None, grown, deeper)
+    return SolvedWear(points[0], points[1], taken, met, settings.held is not None, grown, deeper)

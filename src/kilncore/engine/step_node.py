@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 from kilncore.compiled.program import Program
 from kilncore.engine.merging import landed, moved
@@ -24,7 +25,7 @@ from kilncore.steps.base import COLOUR, PLACE
 class StepNode(Node):
     """step : of the document. planes : those of its kind and of its landing, by name."""
 
-    step: object
+    step: Any  # a document's step
     frame: Frame
     input: Node
     beneath: Node

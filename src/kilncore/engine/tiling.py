@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -42,10 +43,11 @@ class Drawing:
     keeps: bool = True
 
 
-def draw_box(node: Node, wanted: Box, assets: Assets | None, target, **drawing) -> None:
+def draw_box(node: Node, wanted: Box, assets: Assets | None, target: Any, **drawing: Any) -> None:
     """Draw a box of a node's px into a target (see `targets`)."""
     how = Drawing(**drawing)
-    how = replace(how, tile=how.tile or (CROWDED_TILE if _crowded(node) else _shared_out(wanted)))
+    tile_size = how.tile or (CROWDED_TILE if _crowded(node) else _shared_out(wanted))
+    how = replace(how, tile=tile_size)
     reader = reader_of(node, wanted, assets, how)
 
     def draw(tile: Box) -> None:
@@ -72,7 +74,7 @@ def draw_box(node: Node, wanted: Box, assets: Assets | None, target, **drawing) 
         draw_tile = draw
     pool.each(
         draw_tile,
-        tiles_over(wanted, how.tile),
+        tiles_over(wanted, tile_size),
         how.threads,
         lambda tile: reader.ahead(tile.intersection(wanted)),
         how.patience,
@@ -100,7 +102,7 @@ def _crowded(node: Node) -> bool:
     return count >= CROWD
 
 
-def _shown_by_parts(node: Node, target, reader: Reader) -> bool:
+def _shown_by_parts(node: Node, target: Any, reader: Reader) -> bool:
     """Whether a part of the picture depends on nothing but the items that reach into it: marks on
     an opaque ground, as bytes. Elsewhere their formats could differ by what lies beside it.
     """

@@ -7,6 +7,7 @@ on. docs/decisions/0016 says what is left out.
 """
 
 from dataclasses import dataclass, field
+from typing import Any
 
 from kilncore.blending.compositing import blended
 from kilncore.compiled.program import Program, Register
@@ -30,7 +31,7 @@ def tone_variance(node: Node) -> "ToneVariance":
     below = [node]
     while (under := _under(below[-1])) is not None:
         below.append(under)
-    found = None
+    found: Any = None
     for one in reversed(below):
         found = ToneVariance(one, found)
     return found
@@ -77,7 +78,7 @@ class ToneVariance(Plane):
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Register:
         """0 .. 0.25."""
-        below = reader.plane(self.under, program) if self.under else None
+        below: Any = reader.plane(self.under, program) if self.under else None
         if isinstance(self.of, StepNode):
             return _of_step(self.of, reader, program, box, below)
         if isinstance(self.of, Landed):
@@ -86,7 +87,7 @@ class ToneVariance(Plane):
         return program.constant(0) if own is None else own(reader, program, box)
 
 
-def _of_step(node: StepNode, reader, program: Program, box: Box, below: Register) -> Register:
+def _of_step(node: StepNode, reader: Any, program: Program, box: Box, below: Register) -> Register:
     view = StepView(reader, node, program, box, varies=True)
     result = node.kind.run(node.step.params, view)
     for one in result if isinstance(result, tuple) else (result,):
@@ -107,7 +108,7 @@ def _of_step(node: StepNode, reader, program: Program, box: Box, below: Register
     return below
 
 
-def _of_landed(node: Landed, reader, program: Program, box: Box, below: Register) -> Register:
+def _of_landed(node: Landed, reader: Any, program: Program, box: Box, below: Register) -> Register:
     canvas, item = reader.picture(node.canvas, program), reader.picture(node.item, program)
     if item is None or not node.landing.strength:
         return below
@@ -118,7 +119,12 @@ def _of_landed(node: Landed, reader, program: Program, box: Box, below: Register
 
 
 def _painted(
-    picture: Picture, source: Picture, below: Register, own: Register | None, landing, weight
+    picture: Picture,
+    source: Picture,
+    below: Register,
+    own: Register | None,
+    landing: Any,
+    weight: Any,
 ) -> Register:
     """Variances add up as the squares of how strongly each is passed on; how strongly, by laying
     tones a spread apart.

@@ -1,6 +1,7 @@
 """What a step may look at while it is written for one box."""
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
@@ -23,7 +24,7 @@ class View:
     lands can have any effect.
     """
 
-    def __init__(self, reader, node, program: Program, box: Box):
+    def __init__(self, reader: Any, node: Any, program: Program, box: Box):
         self._reader, self._node, self.program, self.box = reader, node, program, box
         self.frame = node.frame
 
@@ -50,7 +51,7 @@ class View:
 class ItemView(View):
     """What the landing of an item may look at."""
 
-    def __init__(self, reader, node, program: Program, box: Box, canvas: Picture | None):
+    def __init__(self, reader: Any, node: Any, program: Program, box: Box, canvas: Picture | None):
         super().__init__(reader, node, program, box)
         self._canvas = canvas
 
@@ -64,11 +65,12 @@ class ItemView(View):
 class StepView(View):
     """What a step may look at. varies : whether the variance of a draft's tones is asked for."""
 
-    def __init__(self, reader, node, program: Program, box: Box, varies: bool = False):
+    def __init__(self, reader: Any, node: Any, program: Program, box: Box, varies: bool = False):
         super().__init__(reader, node, program, box)
         self.varies = node.frame.scale < 1 and (varies or node.landing.reads_of("own"))
         self._source, self._alone, self._tint = node.input, node.alone, node.tint
-        self._read, self._taken = None, NOT_YET
+        self._read: tuple[int, np.ndarray] | None = None
+        self._taken: Any = NOT_YET
 
     def _allow(self, margin: int, declared: int, what: str) -> None:
         """Refuse to read farther around than the step's kind has said."""
@@ -193,7 +195,7 @@ class StepView(View):
         """In a draft: of the tones of the texture that one pixel stands for."""
         return texture_variance(self._reader, self.program, self.box, ref, placement, self.frame)
 
-    def painted(self, picture) -> Picture:
+    def painted(self, picture: Any) -> Picture:
         """What a step gives to paint with, clamped: the landing cuts its colours, but counts on its
         alpha.
         """
@@ -237,6 +239,6 @@ class StepView(View):
 class CarriedView(StepView):
     """The view of a step that moves another picture than its input."""
 
-    def __init__(self, reader, node, program: Program, box: Box, carried):
+    def __init__(self, reader: Any, node: Any, program: Program, box: Box, carried: Any):
         super().__init__(reader, node, program, box)
         self._source, self._tint, self._alone = carried, carried.tint, True

@@ -2,11 +2,11 @@
 fade, touch-up), multiplied.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from kilncore.compiled.program import Register
-from kilncore.graph.protocols import View
+from kilncore.graph.protocols import LandingView
 from kilncore.landing import BlendRange, Landing
 from kilncore.landing.model import BENEATH, INPUT
 from kilncore.pixels.picture import Picture
@@ -27,7 +27,7 @@ class Ranged:
 
 
 def weight_of(
-    landing: Landing, view: View, own: Picture | None, variance: Register | None = None
+    landing: Landing, view: LandingView, own: Picture | None, variance: Register | None = None
 ) -> Register | float:
     """0..1, a number or a register.
 
@@ -38,7 +38,7 @@ def weight_of(
 
 
 def shared_ranges(
-    landing: Landing, view: View, own: Picture, variance: Register | None
+    landing: Landing, view: LandingView, own: Picture, variance: Register | None
 ) -> list[tuple[Ranged, Register | float]]:
     """The ranges of a draft that go with the very tones that are laid down or laid upon, each with
     all other weights.
@@ -51,15 +51,15 @@ def shared_ranges(
     ]
 
 
-def _product(factors) -> Register | float:
-    weight = 1.0
+def _product(factors: Iterable) -> Register | float:
+    weight: Register | float = 1.0
     for factor in factors:
         weight = factor if isinstance(weight, float) else weight * factor
     return weight
 
 
 def _factors(
-    landing: Landing, view, own: Picture | None, variance: Register | None
+    landing: Landing, view: LandingView, own: Picture | None, variance: Register | None
 ) -> Iterator[tuple[Register, Ranged | None]]:
     for one in landing.ranges:
         if one.of != OWN or own is not None:
@@ -85,12 +85,12 @@ def _any(factors: list[Register]) -> Register:
     return 1 - left
 
 
-def _variance(view, name: str) -> Register | None:
+def _variance(view: LandingView, name: str) -> Register | None:
     return view.plane(name) if name in view.plane_names else None
 
 
 def _through(
-    blend_range: BlendRange, view: View, own: Picture | None, variance: Register | None
+    blend_range: BlendRange, view: LandingView, own: Picture | None, variance: Register | None
 ) -> tuple[Register, Ranged | None]:
     """The range of a picture's tones; where a pixel stands for many, the mean of their ranges.
 
@@ -110,10 +110,10 @@ def _through(
     variance = picture.where_there(variance)
     slope = program.op("trapezoid_slope", tones, variance, numbers=blend_range.points)
     found = program.op("trapezoid_mean", tones, variance, numbers=blend_range.points)
-    of = {"input": INPUT, "beneath": BENEATH}.get(of, of)
+    plane = {"input": INPUT, "beneath": BENEATH}.get(of, of)
     if blend_range.outside:
-        return 1 - found, Ranged(of, variance, slope * -1)
-    return found, Ranged(of, variance, slope)
+        return 1 - found, Ranged(plane, variance, slope * -1)
+    return found, Ranged(plane, variance, slope)
 
 
 def read(picture: Picture, reads: str) -> Register:

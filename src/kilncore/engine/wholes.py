@@ -4,6 +4,7 @@ key.
 
 from collections.abc import Iterable
 from functools import partial
+from typing import Any
 
 from kilncore.engine import cache_policy, pool
 from kilncore.engine.reader import SHARED_CACHE, Reader
@@ -23,7 +24,7 @@ def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
     _work_out((value for node in nodes for value in node.wholes), reader, at_once)
 
 
-def value_of(value: WholeValue, assets, cache: ByteCache = SHARED_CACHE):
+def value_of(value: WholeValue, assets: Any, cache: ByteCache = SHARED_CACHE):
     """One whole-item value by itself."""
     reader = Reader(assets, cache)
     prepare(*_read_for(value), reader=reader)

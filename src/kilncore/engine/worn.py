@@ -4,10 +4,11 @@ the letter or shape that suffers most, and how much of it can still be read when
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from kilncore.document import Mark, Piece
+from kilncore.document import Group, Mark, Piece
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import Reader
 from kilncore.engine.wholes import prepare
@@ -66,7 +67,24 @@ class Worn:
 
 
 def worn(piece: Piece, part: str, step_id: str, assets: Assets) -> Worn | None:
-    """Of a step that takes away; None where there is nothing to read."""
+    """What a step that takes away has taken of a part.
+
+    Parameters
+    ----------
+    piece, step_id, assets : object
+        As of `engine.followed.followed`.
+    part : str
+        What it treats.
+
+    Returns
+    -------
+    Worn or None
+        None where there is nothing to read.
+
+    References
+    ----------
+    docs/wear.md.
+    """
     plan = _plan(piece, step_id)
     sources = plan.finished().sources.get(step_id)
     if sources is None:
@@ -108,7 +126,8 @@ class _Seen:
     def place(self, left: float, top: float, width: float, height: float) -> Place:
         """Of px of this copy, on the piece."""
         x, y = (left + self.box.left) / self.scale, (top + self.box.top) / self.scale
-        return tuple(round(one, 1) for one in (x, y, width / self.scale, height / self.scale))
+        wide, tall = width / self.scale, height / self.scale
+        return round(x, 1), round(y, 1), round(wide, 1), round(tall, 1)
 
     def around(self, x: float, y: float, far: float) -> Place:
         """So far around a place of this copy, and no less than can be seen."""
@@ -144,7 +163,7 @@ def _without_undercoat(piece: Piece, part: str, step_id: str) -> Piece:
     return _with_step(piece, bare)
 
 
-def _with_step(value, step):
+def _with_step(value: Any, step: Any):
     """A copy with the step of that id in its place."""
     if isinstance(value, tuple):
         return tuple(step if one.id == step.id else _with_step(one, step) for one in value)
@@ -187,14 +206,14 @@ def _letter(seen: _Seen, place: Place) -> str:
     return ""
 
 
-def _letterings(item) -> list[Mark]:
+def _letterings(item: Mark | Group) -> list[Any]:
     """The marks in words of a mark or group."""
     if isinstance(item, Mark):
         return [item] if hasattr(item.art, "letter_at") else []
     return [one for member in item.members for one in _letterings(member)]
 
 
-def _letter_of(seen: _Seen, mark: Mark, place: Place) -> str:
+def _letter_of(seen: _Seen, mark: Any, place: Place) -> str:
     """Its letter in whose place a part lies; nothing if that lies outside its box."""
     layout = plan_of(seen.piece, seen.scale).layout
     placed, projection = layout.map(mark), layout.projection(mark)

@@ -100,6 +100,7 @@ class PictureNode(Node):
 
     def pixel_format(self, assets: Assets | None) -> PixelFormat:
         """Opaque where it covers all and has no alpha."""
+        assert assets is not None
         if self.picture.fit in ENDS or len(self._texture(assets).planes) == 4:
             return PixelFormat()
         return OPAQUE

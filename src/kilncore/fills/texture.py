@@ -49,6 +49,7 @@ class TextureNode(Node):
 
     def pixel_format(self, assets: Assets | None) -> PixelFormat:
         """Opaque, unless the texture ends or has alpha."""
+        assert assets is not None
         return (
             OPAQUE
             if self.texture.edges != "none" and len(assets.texture(self.texture).planes) < 4

@@ -3,6 +3,8 @@
 import math
 from typing import NamedTuple
 
+import numpy as np
+
 
 class Box(NamedTuple):
     """Whole px from (left, top) up to but without (right, bottom)."""
@@ -56,7 +58,7 @@ class Box(NamedTuple):
         )
 
 
-def crop(pixels, have: Box, want: Box):
+def crop(pixels: np.ndarray, have: Box, want: Box):
     """The part `want` of (..., H, W) pixels that cover `have`."""
     return pixels[
         ...,
@@ -65,7 +67,7 @@ def crop(pixels, have: Box, want: Box):
     ]
 
 
-def put(pixels, have: Box, here: Box, part) -> None:
+def put(pixels: np.ndarray, have: Box, here: Box, part: np.ndarray) -> None:
     """Write `part` into (..., H, W) pixels that cover `have`, at `here`."""
     crop(pixels, have, here)[...] = part
 

@@ -9,6 +9,7 @@ import hashlib
 from functools import cache
 from importlib.metadata import version
 from pathlib import Path
+from typing import Any
 
 from kilncore.model.meaning import MEANING
 
@@ -43,7 +44,7 @@ def code_version(*places: Path) -> str:
 VERSION = code_version(ROOT)
 
 
-def key_of(*parts) -> str:
+def key_of(*parts: Any) -> str:
     """A key of numbers, strings, and models, by what of them counts for a picture."""
     digest = hashlib.blake2b(VERSION.encode(), digest_size=16)
     for part in parts:

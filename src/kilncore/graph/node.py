@@ -33,7 +33,7 @@ class Node:
 
     key: str
     extent: Box
-    tint = None
+    tint: tuple[float, ...] | None = None
     sources = ()
     wholes = ()
     cheap = False

@@ -15,6 +15,8 @@ needs it is drawn, and held as long as the picture is drawn. It depends on the i
 extent, never on what is looked at.
 """
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.compiled.program import Program, Register
@@ -32,13 +34,17 @@ WHOLE_PIXELS = 64_000_000
 class Plane(Node):
     """write(reader, program, box) gives a register; outside its extent it is 0."""
 
-    def pixel_format(self, assets: Assets | None, *formats) -> PlaneFormat:
+    def pixel_format(self, assets: Assets | None, *formats: Any) -> PlaneFormat:
         """One plane of float32."""
         return PLANE
 
 
 class ArrayPlane(Plane):
     """compute(reader, box) gives (H, W) float32, the same for a pixel in every box."""
+
+    def compute(self, reader: NodeReader, box: Box) -> np.ndarray:
+        """(H, W) float32 of a box."""
+        raise NotImplementedError
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Register:
         """The array of the box as a register."""
@@ -53,9 +59,13 @@ class TilePlane(Plane):
     on_grid = True
     kind, unit, outside = np.dtype(np.uint16), 1 / 65535, 0.0
 
-    def pixel_format(self, assets: Assets | None, *formats) -> PlaneFormat:
+    def pixel_format(self, assets: Assets | None, *formats: Any) -> PlaneFormat:
         """One compact plane."""
         return PlaneFormat(np.dtype(self.kind), self.unit, self.outside)
+
+    def compute(self, reader: NodeReader, box: Box) -> np.ndarray:
+        """(H, W) float32 of a box."""
+        raise NotImplementedError
 
     def tile(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W), as it is stored."""
@@ -72,8 +82,17 @@ class WholeValue(Node):
     """
 
     reads: Node | None
+    whole: Box
     needs: tuple["WholeValue", ...] = ()
     recalled = False
+
+    def part(self, reader: NodeReader, tile: Box) -> Any:
+        """What one tile of the whole gives."""
+        raise NotImplementedError
+
+    def joined(self, parts: list, reader: NodeReader) -> Any:
+        """The value, of the parts of all tiles."""
+        raise NotImplementedError
 
     @property
     def tiles(self) -> list[Box]:
@@ -95,9 +114,13 @@ class WholePlane(WholeValue, Plane):
 
     kind, unit, outside = np.dtype(np.uint16), 1 / 65535, 0.0
 
-    def pixel_format(self, assets: Assets | None, *formats) -> PlaneFormat:
+    def pixel_format(self, assets: Assets | None, *formats: Any) -> PlaneFormat:
         """One plane of float32."""
         return PlaneFormat(outside=self.outside)
+
+    def solved(self, plane: np.ndarray) -> np.ndarray:
+        """The plane, worked out from the means of what is read; both compact."""
+        raise NotImplementedError
 
     @property
     def wholes(self) -> tuple[Node, ...]:
@@ -173,7 +196,7 @@ def compact(values: np.ndarray, kind: np.dtype, unit: float) -> np.ndarray:
     ).astype(kind)
 
 
-def enlarged(values: np.ndarray, cells: Box, factor: int, unit: float, box: Box) -> np.ndarray:
+def enlarged(values: np.ndarray, cells: Box, factor: float, unit: float, box: Box) -> np.ndarray:
     """(H, W) float32 of a box, read between stored values by straight lines."""
     rows, down = _between(box.top, box.height, cells.top, cells.height, factor)
     columns, across = _between(box.left, box.width, cells.left, cells.width, factor)
@@ -186,7 +209,7 @@ def enlarged(values: np.ndarray, cells: Box, factor: int, unit: float, box: Box)
     return (one * (1 - across) + other * across) * np.float32(unit)
 
 
-def _between(first: int, count: int, first_cell: int, size: int, factor: int):
+def _between(first: int, count: int, first_cell: int, size: int, factor: float):
     at = (np.arange(first, first + count) + 0.5) / factor - 0.5 - first_cell
     low = np.floor(at)
     share = (at - low).astype(np.float32)

@@ -61,26 +61,73 @@ class NodeReader(Protocol):
     def once(self, key: Hashable, make: Callable[[], Any]) -> Any:
         """What is made once for all tiles."""
 
+    def art_of(self, node: Any) -> Any:
+        """The node of an item's bare art, as it is read here."""
+
     def source(self, key: Hashable, make: Callable[[], Any]) -> Any:
         """What is sampled for one box."""
 
 
-class View(Protocol):
-    """What a step may look at (`engine.view`)."""
+class LandingView(Protocol):
+    """What a landing may look at (`engine.view`)."""
 
     program: Program
     box: Box
     frame: Any
-    varies: bool
 
     def picture(self) -> Any:
-        """The step's input as registers."""
+        """What it is laid on, as registers."""
+
+    def beneath(self) -> Any:
+        """What lies beneath the item, as registers."""
+
+    @property
+    def plane_names(self) -> list[str]:
+        """Of the planes that are there."""
+
+    def plane(self, name: str) -> Register:
+        """One of them."""
+
+
+class View(LandingView, Protocol):
+    """What a step may look at (`engine.view`)."""
+
+    varies: bool
+
+    @property
+    def strength(self) -> float:
+        """Of the step's landing."""
+
+    @property
+    def within(self) -> Box:
+        """The box beyond which the input has nothing."""
 
     def input(self, margin: int = 0) -> np.ndarray:
         """The step's input as an array."""
 
-    def plane(self, name: str) -> Register:
-        """A plane that the step has named."""
-
     def value(self, name: str) -> Any:
         """A whole-item value that the step has named."""
+
+    def seed(self, purpose: str) -> int:
+        """A seed for one purpose of the step on its item."""
+
+    def texture(self, ref: Any, placement: Any) -> Any:
+        """A texture as placed: (a register of each channel, the share covered or None)."""
+
+    def texture_variance(self, ref: Any, placement: Any) -> Register:
+        """In a draft: of the tones that one pixel stands for."""
+
+    def mask(self, *asked: Any) -> Any:
+        """A texture's luminance through levels, and the share covered."""
+
+    def painted(self, picture: Any) -> Any:
+        """What a step gives to paint with, as a clamped picture."""
+
+    def loaded(self, plane: np.ndarray) -> Register:
+        """An array over the box as a register."""
+
+    def pictured(self, planes: np.ndarray) -> Any:
+        """Planes as `input` gives them, as registers."""
+
+    def aside(self, work: Callable) -> Any:
+        """work(this view in a program of its own), as a number or an array."""

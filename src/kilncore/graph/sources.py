@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node
@@ -14,8 +14,13 @@ class Surroundings(Protocol):
     are measured: 1 for exact pictures, a draft's own or smaller. full_size : the same at scale 1.
     """
 
-    measuring: "Surroundings"
-    full_size: "Surroundings"
+    @property
+    def measuring(self) -> "Surroundings":
+        """At the scale at which whole items are measured."""
+
+    @property
+    def full_size(self) -> "Surroundings":
+        """At scale 1."""
 
     def outline_art(self, item_id: str) -> Node:
         """The bare art of a mark, or of all that a group has."""
@@ -50,7 +55,7 @@ class Sources:
     whole: Box
     page_px: tuple[int, int]
     surroundings: Surroundings
-    twin: Callable[[Surroundings], "Sources"]
+    twin: Callable[[Any], "Sources"]
     strength: float = 1.0
 
     def mark(self, item_id: str) -> Node:

@@ -116,12 +116,10 @@ class Fade(Model):
 
     def plane(self, sources: Sources) -> Plane:
         """The ramp."""
-        first, second = (
-            [sources.frame.page_length(n) for n in pair]
-            for pair in ((self.x0, self.y0), (self.x1, self.y1))
-        )
+        length = sources.frame.page_length
+        first, second = (length(self.x0), length(self.y0)), (length(self.x1), length(self.y1))
         ends = self.start, self.end
-        return FadePlane(self.shape, tuple(first), tuple(second), *ends, self.middle)
+        return FadePlane(self.shape, first, second, *ends, self.middle)
 
 
 class Landing(Model):
@@ -169,7 +167,7 @@ class Landing(Model):
     @property
     def active(self) -> "Landing":
         """Without what is switched off."""
-        off = {} if self.fade is None or self.fade.on else {"fade": None}
+        off: dict[str, Any] = {} if self.fade is None or self.fade.on else {"fade": None}
         for name in ("ranges", "limits"):
             held = tuple(one for one in getattr(self, name) if one.on)
             if len(held) != len(getattr(self, name)):
@@ -183,7 +181,7 @@ class Landing(Model):
     def planes(self, sources: Sources) -> dict[str, Plane]:
         """The planes whose product weighs what lands, by names that say which are turned round:
         'out ...'. In a draft also the variances of the tones that blend ranges read."""
-        found = {
+        found: dict[str, Any] = {
             f"{'out' if limit.outside else 'in'} {n}": limit.plane(sources)
             for n, limit in enumerate(self.limits)
         }

@@ -3,6 +3,7 @@ opened.
 """
 
 import math
+from typing import Any
 
 from kilncore.document import Piece
 from kilncore.errors import KilnError
@@ -27,7 +28,7 @@ def check_layout(piece: Piece) -> None:
             raise _unlaid(item, "farther than a thousand million px")
 
 
-def _unlaid(item, detail: str) -> KilnError:
+def _unlaid(item: Any, detail: str) -> KilnError:
     name = item.name or getattr(getattr(item, "art", None), "text", "")[:40]
     return KilnError(
         f"“{name or 'A mark'}” would be too thin, too small or too far away to be drawn. "

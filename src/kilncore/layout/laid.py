@@ -1,6 +1,7 @@
 """What can be told of an item in perspective."""
 
 import math
+from typing import Any
 
 from kilncore.document import Group, Mark
 from kilncore.layout.layout import Layout
@@ -14,9 +15,10 @@ def goes_round(layout: Layout, item: Mark | Group) -> tuple[float, float]:
     sight, 0..1); it must be wrapped round one.
     """
     width, height = layout.size(item.id)
-    own = item.placement.perspective.parts(layout.ppi, height, layout.map(item).scale)
+    perspective: Any = item.placement.perspective
+    own = perspective.parts(layout.ppi, height, layout.map(item).scale)
     cylinder = next(part for part in own if isinstance(part, Cylinder))
-    lean = math.radians(item.placement.perspective.axis_deg)
+    lean = math.radians(perspective.axis_deg)
     across = abs(width * math.cos(lean)) + abs(height * math.sin(lean))
     first, last = (
         (side * across / 2 - cylinder.axis) / cylinder.radius + cylinder.turn for side in (-1, 1)
@@ -30,7 +32,7 @@ def enlargements(layout: Layout, item: Mark | Group) -> tuple[float, float]:
     next to how it would lie flat.
     """
     (width, height), placed = layout.size(item.id), layout.map(item)
-    projection = layout.projection(item)
+    projection: Any = layout.projection(item)
     places = [placed.point(x * width, y * height) for x, y in (*CORNERS, (0.0, 0.0))]
     found = [projection.around(place)[1] for place in places]
     return min(found), max(found)

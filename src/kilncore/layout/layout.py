@@ -3,7 +3,7 @@ more.
 """
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -69,7 +69,19 @@ def joint_box(boxes: Iterable[ItemBox]) -> Upright:
 
 
 class Layout:
-    """The layout of one piece, at scale 1."""
+    """Where the items of one piece lie, at scale 1; nothing is drawn. `boxes()` and `frames()` tell
+    it by id.
+
+    Parameters
+    ----------
+    piece : Piece
+        Any.
+
+    Raises
+    ------
+    KilnError
+        By what asks for an item that is not there.
+    """
 
     def __init__(self, piece: Piece):
         self.piece = piece
@@ -113,7 +125,7 @@ class Layout:
         height = self._size(item)[1] if own else 0.0
         return laid(self._own_map(item), own, self.ppi, height, self.map(item).scale)
 
-    def _once(self, key: tuple, make):
+    def _once(self, key: tuple, make: Callable):
         if key not in self._kept:
             self._kept[key] = make()
         return self._kept[key]
@@ -148,7 +160,8 @@ class Layout:
     def box(self, item: Mark | Group) -> ItemBox:
         """Where an item lies on the piece."""
         placed, (width, height) = self.map(item), self._size(item)
-        projection, outline = self.projection(item), ()
+        projection = self.projection(item)
+        outline: tuple[tuple[float, float], ...] = ()
         if projection:
             flat = [placed.point(*point) for point in _around(width, height)]
             outline = tuple((float(x), float(y)) for x, y in projection.points(flat))
@@ -198,7 +211,7 @@ class Layout:
         return {item_id: self.frame(item) for item_id, (item, _) in self._found.items()}
 
 
-def _with_groups(items, group: Group | None):
+def _with_groups(items: tuple, group: Group | None):
     """(id, (item, the group it is in)) of all items, however deep."""
     for item in items:
         yield item.id, (item, group)

@@ -1,5 +1,7 @@
 """Whether a picture stands on a plain background, by what runs along its border."""
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.pixels.colour import hex_to_rgb
@@ -51,7 +53,7 @@ def _background(pixels: np.ndarray, mostly: float, rough: float) -> str | None:
     return "#" + "".join(f"{round(value):02x}" for value in middle)
 
 
-def _rough(edges) -> float:
+def _rough(edges: Any) -> float:
     """How much neighbours along the border differ: half of them by no more, so that what the art
     does where it touches the border does not count.
     """

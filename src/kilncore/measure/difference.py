@@ -20,8 +20,23 @@ class Difference:
 
 
 def difference(before: np.ndarray, after: np.ndarray) -> Difference:
-    """Of two (H, W, 3) or (H, W, 4) uint8 pictures of one size, straight; three channels are
-    opaque. Raises KilnError for pictures of different sizes."""
+    """How much two pictures differ.
+
+    Parameters
+    ----------
+    before, after : (H, W, 3) or (H, W, 4) uint8 array
+        Straight, of one size; three channels are opaque.
+
+    Returns
+    -------
+    Difference
+        Where, how much, and of how many pixels.
+
+    Raises
+    ------
+    KilnError
+        For pictures of different sizes.
+    """
     if before.shape[:2] != after.shape[:2]:
         raise KilnError("The two versions have different sizes: they cannot be laid over another.")
     change = np.abs(_premultiplied(after) - _premultiplied(before)).max(2)

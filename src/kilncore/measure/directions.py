@@ -16,10 +16,21 @@ SHOWN_FROM = 0.15  # of strength: below, an angle means nothing
 
 
 def direction(grey: np.ndarray) -> tuple[float, float]:
-    """(degrees, strength): along its lines, 0 to 180, clockwise from across; and how much it is so,
-    0 none to 1 nothing else.
+    """Along which way the lines of a texture run.
 
-    grey : (H, W) float, 0..1.
+    Parameters
+    ----------
+    grey : (H, W) float array
+        0..1.
+
+    Returns
+    -------
+    (degrees, strength)
+        0 to 180, clockwise from across; and how much it is so, 0 none to 1 nothing else.
+
+    References
+    ----------
+    The structure tensor (Bigun and Granlund 1987).
     """
     small, _ = shrunk(checked_grey(grey), PROXY_PX)
     across = cv2.Scharr(small, cv2.CV_32F, 1, 0, borderType=cv2.BORDER_REFLECT)[1:-1, 1:-1]

@@ -25,10 +25,22 @@ SHARPEST, SOFTEST = 0.3, 40.0
 
 
 def softness(grey: np.ndarray) -> float:
-    """The sigma, px, of the Gaussian by which its sharpest edges are blurred; SHARPEST for sharper
-    ones, which no blur can be told from, and SOFTEST where there are none.
+    """How much the sharpest edges of a picture are blurred.
 
-    grey : (H, W) float, 0..1; of large ones the middle is read.
+    Parameters
+    ----------
+    grey : (H, W) float array
+        0..1; of large ones the middle is read.
+
+    Returns
+    -------
+    float
+        Sigma, px, of a Gaussian; SHARPEST for sharper ones, which no blur can be told from, and
+        SOFTEST where there are none.
+
+    References
+    ----------
+    The module says the method.
     """
     grey = checked_grey(grey)
     height, width = grey.shape

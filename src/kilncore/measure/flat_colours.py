@@ -24,10 +24,24 @@ COVERED = 0.5  # of alpha
 
 
 def flat_colours(image: np.ndarray, most: int = 12) -> list[tuple[str, float]]:
-    """[('#rrggbb', share), ...] of the covered area, the largest first; shares add up to 1.
+    """The colours of a picture's covered area, the largest first.
 
-    image : (H, W, 4) straight, 0..1. most : how many colours at most, 1 or more. Empty where
-    nothing is covered. ValueError for what is no image.
+    Parameters
+    ----------
+    image : (H, W, 4) float array
+        Straight, 0..1.
+    most : int
+        How many colours at most, 1 or more.
+
+    Returns
+    -------
+    list of (str, float)
+        ('#rrggbb', share), shares adding up to 1; empty where nothing is covered.
+
+    Raises
+    ------
+    ValueError
+        For what is no image.
     """
     image = np.asarray(image)
     if image.ndim != 3 or image.shape[2] != 4 or most < 1:
@@ -77,12 +91,14 @@ def _packed(pixels: np.ndarray) -> np.ndarray:
     return wide[..., 0] << 16 | wide[..., 1] << 8 | wide[..., 2]
 
 
-def _counted(packed: np.ndarray, weights: np.ndarray | None = None):
+def _counted(
+    packed: np.ndarray, weights: np.ndarray | None = None
+) -> tuple[np.ndarray, np.ndarray]:
     colours, index = np.unique(packed, return_inverse=True)
     return colours, np.bincount(index.ravel(), weights, len(colours)).astype(float)
 
 
-def _cells(colours: np.ndarray, weights: np.ndarray):
+def _cells(colours: np.ndarray, weights: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Colours that are nearly alike as one, their mean, with its weight."""
     rgb = np.stack([colours >> 16, colours >> 8 & 255, colours & 255])
     _, cell = np.unique(_packed((rgb >> CELL_BITS).T), return_inverse=True)

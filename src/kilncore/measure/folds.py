@@ -10,11 +10,23 @@ from kilncore.errors import KilnError
 
 
 def folding(dx: np.ndarray, dy: np.ndarray) -> np.ndarray:
-    """(H, W) bool: whether the mapping folds there.
+    """Where a mapping folds: out(x, y) = in(x + dx, y + dy). Slopes are central differences,
+    one-sided at the borders.
 
-    dx, dy : (H, W) shifts in px, as `displace` applies them: out(x, y) = in(x + dx, y + dy). Slopes
-    are central differences, one-sided at the borders. Raises KilnError for anything but two planes
-    of one size, 2 px or more each way.
+    Parameters
+    ----------
+    dx, dy : (H, W) float array
+        Shifts in px, as `displace` applies them.
+
+    Returns
+    -------
+    (H, W) bool array
+        Where the determinant of its Jacobian is at or below zero.
+
+    Raises
+    ------
+    KilnError
+        For anything but two planes of one size, 2 px or more each way.
     """
     dx, dy = np.asarray(dx, np.float64), np.asarray(dy, np.float64)
     if dx.shape != dy.shape or dx.ndim != 2 or min(dx.shape) < 2:

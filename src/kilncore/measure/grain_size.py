@@ -45,11 +45,26 @@ class Grain:
 
 
 def grain(image: np.ndarray) -> tuple[float, float]:
-    """(strength, size_px) in flat areas: the standard deviation on 0..1, and the width of a grain,
-    1 px for single-pixel noise.
+    """How strong and how coarse the grain of a picture is, in its flat areas.
 
-    image : (H, W), (H, W, 3) or (H, W, 4) float, 0..1; alpha is not looked at. Raises KilnError
-    for smaller ones than 8 px each way.
+    Parameters
+    ----------
+    image : (H, W), (H, W, 3) or (H, W, 4) float array
+        0..1; alpha is not looked at.
+
+    Returns
+    -------
+    (strength, size_px)
+        The standard deviation on 0..1, and the width of a grain, 1 px for single-pixel noise.
+
+    Raises
+    ------
+    KilnError
+        For smaller ones than 8 px each way.
+
+    References
+    ----------
+    The module says the method.
     """
     found = grain_of(image)
     return found.strength, found.size_px

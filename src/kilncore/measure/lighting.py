@@ -18,10 +18,20 @@ FROM_ONE_SIDE = 0.6  # of its variation that a plane explains
 
 
 def evenness(grey: np.ndarray) -> float:
-    """The light in the dimmest part as a share of that in the brightest, 0..1; 1 is even.
+    """The light in the dimmest part as a share of that in the brightest.
 
-    grey : (H, W) float, 0..1. Parts are read by a mean wider than a tenth of the longer side; the
-    2 % that are darkest and brightest do not count.
+    Parts are read by a mean wider than a tenth of the longer side; the 2 % that are darkest and
+    brightest do not count.
+
+    Parameters
+    ----------
+    grey : (H, W) float array
+        0..1.
+
+    Returns
+    -------
+    float
+        0..1; 1 is even.
     """
     low = _light(grey)
     dim, bright = np.percentile(low, (2, 98)) + LEAST

@@ -3,6 +3,8 @@
 What it reads to its end can be read again: the same bytes go through the same code.
 """
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.measure.background import holes_of, perhaps_background, plain_background
@@ -19,7 +21,7 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
     _, height, width = planes.shape
     step = max(1, int(np.sqrt(width * height / LOOKED_AT)))
     opaque = len(planes) < 4
-    whole = _bytes(_bordered(planes)) if opaque else None
+    whole: Any = _bytes(_bordered(planes)) if opaque else None
     plain = plain_background(whole) if opaque else None
     holes = holes_of(whole[::step, ::step], plain) if plain else 0
     perhaps = perhaps_background(whole) if opaque and not plain else None

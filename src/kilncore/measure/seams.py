@@ -9,11 +9,28 @@ LEAST = 1e-4  # of all tones: smaller differences are none
 
 
 def seam(image: np.ndarray) -> tuple[float, float]:
-    """(across, down): the mean jump where the right edge meets the left one, and where the lower
-    one meets the upper, over the mean difference of neighbours along that way: on all of it, or
-    near these edges, where that is more. 1 is invisible.
+    """How visible the edges of a texture are where it repeats.
 
-    image : (H, W) or (H, W, C) float, 0..1.
+    Parameters
+    ----------
+    image : (H, W) or (H, W, C) float array
+        0..1.
+
+    Returns
+    -------
+    (across, down)
+        The mean jump where the right edge meets the left one, and where the lower one meets the
+        upper, over the mean difference of neighbours along that way: on all of it, or near these
+        edges, where that is more. 1 is invisible.
+
+    Raises
+    ------
+    KilnError
+        For smaller ones than 2 px each way.
+
+    References
+    ----------
+    The module says the method.
     """
     image = np.asarray(image, np.float32)
     if image.ndim not in (2, 3) or min(image.shape[:2]) < 2:

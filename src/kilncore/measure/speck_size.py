@@ -19,10 +19,22 @@ ROUND, POINTED, CUT_PX = 0.84, 0.745, 0.3
 
 
 def coarseness(grey: np.ndarray) -> float:
-    """The diameter of a typical speck, px; 0 where there is no contrast.
+    """The diameter of a typical speck. What falls off over the whole of it, as light does, is taken
+    out first.
 
-    grey : (H, W) float, 0..1. What falls off over the whole of it, as light does, is taken out
-    first.
+    Parameters
+    ----------
+    grey : (H, W) float array
+        0..1.
+
+    Returns
+    -------
+    float
+        Px; 0 where there is no contrast.
+
+    References
+    ----------
+    The module says the method.
     """
     grey = checked_grey(grey)
     height, width = grey.shape

@@ -25,12 +25,28 @@ LEAST_HOLE_PX = 0.8  # across: smaller ones are antialiasing
 
 
 def strokes(coverage: np.ndarray, ppi: float) -> dict[str, float]:
-    """{"thinnest_px", "thinnest_mm", "largest_hole_px", "largest_hole_mm"} of a shape.
+    """The thinnest stroke and the largest hole of a shape.
 
-    coverage : (H, W) float, 0..1. ppi : px per inch, for mm. The thinnest is the width of the
-    thinnest stroke that is left; a hole is what is open within the shape, touching no border, and
-    its size is that of the largest disc that fits. 0 where there are none. Raises KilnError for
-    anything but a plane, or a ppi of 0.
+    A hole is what is open within the shape, touching no border; its size is that of the largest
+    disc that fits.
+
+    Parameters
+    ----------
+    coverage : (H, W) float array
+        0..1.
+    ppi : float
+        Px per inch, for mm.
+
+    Returns
+    -------
+    dict of float
+        "thinnest_px", "thinnest_mm", "largest_hole_px" and "largest_hole_mm"; 0 where there are
+        none.
+
+    Raises
+    ------
+    KilnError
+        For anything but a plane, or a ppi of 0.
     """
     coverage = np.asarray(coverage, np.float32)
     if coverage.ndim != 2 or min(coverage.shape) < 3 or not ppi > 0:
@@ -77,7 +93,7 @@ def _strokes_under(away: np.ndarray, radius: float) -> np.ndarray:
         rest.astype(np.uint8), connectivity=8
     )
     widest = np.zeros(count, np.float32)
-    np.maximum.at(widest, labels[rest], away[rest])
+    np.maximum.at(widest, labels[rest].astype(np.intp), away[rest])
     long = stats[:, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]].max(1)
     strokes_ = (widest >= LIKE_A_STROKE * radius) & (long >= np.maximum(LEAST_LONG, 2.6 * widest))
     strokes_[0] = False

@@ -27,10 +27,20 @@ class Left:
 
 
 def strokes_left(before: np.ndarray, left: np.ndarray) -> Left | None:
-    """Of the thinnest that is left; None where there are no strokes.
+    """The thinnest stroke that a wear has left.
 
-    before, left : (H, W) float32 coverage, 0..1. Across the middle of each stroke what is left is
-    added up, so that a speck within it makes it thinner by its own width and no more.
+    Across the middle of each stroke what is left is added up, so that a speck within it makes it
+    thinner by its own width and no more.
+
+    Parameters
+    ----------
+    before, left : (H, W) float32 array
+        Coverage, 0..1.
+
+    Returns
+    -------
+    Left or None
+        None where there are no strokes.
     """
     inside = before >= 0.5
     if not inside.any():
@@ -60,7 +70,9 @@ def ends(deep: np.ndarray) -> np.ndarray:
         radius *= 2
 
 
-def across(before, left, rows, columns, far: float) -> tuple[np.ndarray, np.ndarray]:
+def across(
+    before: np.ndarray, left: np.ndarray, rows: np.ndarray, columns: np.ndarray, far: float
+) -> tuple[np.ndarray, np.ndarray]:
     """(px of the shape, px left of it) along the shortest line through each point.
 
     before, left : (H, W) float32, 0..1. rows, columns : of the points. far : px looked at to either

@@ -33,7 +33,7 @@ class Model(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     @classmethod
-    def __pydantic_init_subclass__(cls, **more):
+    def __pydantic_init_subclass__(cls, **more: Any):
         for name, field in cls.model_fields.items():
             if field.title:
                 KNOWN.setdefault(name, {}).setdefault(field.title, field)

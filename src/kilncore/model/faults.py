@@ -63,5 +63,5 @@ def _called(name: str, known: FieldInfo | None) -> str:
 
 def _shown(bound: float, known: FieldInfo | None) -> str:
     """A bound as the setting's control shows it."""
-    extra: dict[str, Any] = (known.json_schema_extra if known is not None else None) or {}
+    extra: Any = (known.json_schema_extra if known is not None else None) or {}
     return f"{format_number(bound * (extra.get('factor') or 1))} {extra.get('unit', '')}".strip()

@@ -3,7 +3,8 @@ cylinder.
 """
 
 import math
-from typing import Annotated, Literal
+from collections.abc import Sequence
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -131,14 +132,14 @@ def corners_of(plane: Homography, width: float, height: float) -> Corners:
     flat = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
     if steepness(plane, [tuple(one) for one in flat]) > MOST_W:
         raise ValueError("corners are too steep")
-    corners = tuple((float(u), float(v)) for u, v in plane.points(flat))
+    corners: Any = tuple((float(u), float(v)) for u, v in plane.points(flat))
     return Corners(width=2 * x, height=2 * y, corners=corners)
 
 
 Perspective = Annotated[Corners | Round, Field(discriminator="kind")]
 
 
-def steepness(plane: Homography, corners: tuple[Corner, ...]) -> float:
+def steepness(plane: Homography, corners: Sequence[Corner]) -> float:
     """How many times farther from the eye one corner lies than another; infinite where one would
     lie behind it.
     """

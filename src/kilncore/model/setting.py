@@ -23,7 +23,7 @@ def setting(
     if_: str = "",
     group: str = "",
     ends: tuple[str, str, str] | None = None,
-    **bounds,
+    **bounds: Any,
 ):
     """A field with all that its control needs.
 
@@ -35,7 +35,7 @@ def setting(
     choices : ((value, title), ...) of a choice. group : the title of the closed line of its sheet
     in which it stands.
     """
-    extra = {
+    extra: dict[str, Any] = {
         "control": control,
         "unit": unit,
         "soft": soft,

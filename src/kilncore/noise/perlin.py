@@ -4,6 +4,8 @@
 1985).
 """
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.compiled.kernels import kernel
@@ -21,13 +23,39 @@ def turbulence(
     kind: str = "fractal",
     stitch: bool = False,
 ) -> np.ndarray:
-    """(height, width, 4) float32, straight, 0..1: the standard's value at pixel indices x, y.
+    """Noise of the standard: its value at pixel indices x, y.
 
-    base_frequency : cycles per px, one number or (across, down), 0 or more. octaves : 1..16. seed :
-    integer. kind : 'fractal' (sum of noise, around 0.5) or 'turbulence' (sum of its absolute
-    values). stitch : adjust the frequencies so that the picture tiles.
+    Parameters
+    ----------
+    width, height : int
+        Px.
+    base_frequency : float or (float, float)
+        Cycles per px, one number or (across, down), 0 or more.
+    octaves : int
+        1..16.
+    seed : int
+        Of the lattice.
+    kind : str
+        'fractal', a sum of noise around 0.5, or 'turbulence', a sum of its absolute values.
+    stitch : bool
+        Adjust the frequencies so that the picture tiles.
+
+    Returns
+    -------
+    (H, W, 4) float32 array
+        Straight, 0..1.
+
+    Raises
+    ------
+    KilnError
+        For a kind that there is not, or numbers out of range.
+
+    References
+    ----------
+    Perlin 1985; W3C, Filter Effects Module Level 1, feTurbulence.
     """
-    fx, fy = (base_frequency, base_frequency) if np.isscalar(base_frequency) else base_frequency
+    given: Any = base_frequency
+    fx, fy = map(float, (given, given) if np.isscalar(given) else given)
     if kind not in ("fractal", "turbulence") or min(fx, fy) < 0 or not 1 <= octaves <= 16:
         raise KilnError(
             "Turbulence needs a kind, frequencies of 0 or more and 1 to 16 octaves.",
@@ -56,13 +84,13 @@ def _tables(seed: int):
 
 
 @kernel
-def _park_miller(seed):
+def _park_miller(seed: int):
     result = 16807 * (seed % 127773) - 2836 * (seed // 127773)
     return result + 2147483647 if result <= 0 else result
 
 
 @kernel
-def _fill_tables(seed):
+def _fill_tables(seed: int):
     lattice = np.zeros(2 * _TABLE + 2, np.int64)
     gradients = np.zeros((4, 2 * _TABLE + 2, 2))
     for k in range(4):
@@ -86,7 +114,17 @@ def _fill_tables(seed):
 
 
 @kernel
-def _noise2(gradients, lattice, x, y, wrap_x, wrap_y, at_x, at_y, stitch):
+def _noise2(
+    gradients: np.ndarray,
+    lattice: np.ndarray,
+    x: int,
+    y: int,
+    wrap_x: int,
+    wrap_y: int,
+    at_x: int,
+    at_y: int,
+    stitch: bool,
+):
     tx, ty = x + _OFFSET, y + _OFFSET
     bx0, by0 = int(tx), int(ty)
     bx1, by1 = bx0 + 1, by0 + 1
@@ -110,7 +148,17 @@ def _noise2(gradients, lattice, x, y, wrap_x, wrap_y, at_x, at_y, stitch):
 
 
 @kernel
-def _turbulence(width, height, fx, fy, octaves, lattice, gradients, fractal, stitch):
+def _turbulence(
+    width: int,
+    height: int,
+    fx: float,
+    fy: float,
+    octaves: int,
+    lattice: float,
+    gradients: np.ndarray,
+    fractal: float,
+    stitch: float,
+):
     out = np.empty((height, width, 4), np.float32)
     for y in range(height):
         for x in range(width):

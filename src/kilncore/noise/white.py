@@ -47,7 +47,7 @@ def white_noise(
 
 
 @subroutine
-def _cell(u, v, seed, smooth):
+def _cell(u: float, v: float, seed: int, smooth: float):
     """Of a place, in cells."""
     i, j = np.floor(u), np.floor(v)
     m, n = np.int32(i), np.int32(j)
@@ -61,7 +61,17 @@ def _cell(u, v, seed, smooth):
 
 
 @kernel
-def _laid_noise(way, cells, left, top, width, height, seed, smooth, places):
+def _laid_noise(
+    way: int,
+    cells: tuple,
+    left: int,
+    top: int,
+    width: int,
+    height: int,
+    seed: int,
+    smooth: float,
+    places: int,
+):
     a, b, c, d, e, f = cells
     out = np.zeros((height, width), np.float32)
     share = np.float32(1 / (places * places))
@@ -80,7 +90,21 @@ def _laid_noise(way, cells, left, top, width, height, seed, smooth, places):
 
 
 @kernel
-def _noise(a, b, c, d, e, f, left, top, width, height, seed, smooth, places):
+def _noise(
+    a: float,
+    b: float,
+    c: float,
+    d: float,
+    e: float,
+    f: float,
+    left: int,
+    top: int,
+    width: int,
+    height: int,
+    seed: int,
+    smooth: float,
+    places: int,
+):
     out = np.zeros((height, width), np.float32)
     share = np.float32(1 / (places * places))
     for place in range(places * places * height):

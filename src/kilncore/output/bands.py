@@ -2,6 +2,7 @@
 
 import threading
 from collections.abc import Callable
+from typing import Any
 
 from kilncore.compiled import allocator
 from kilncore.compiled.program import Program
@@ -21,7 +22,9 @@ class RawBands:
     file : open for writing bytes. bits : 8 or 16. progress : called with 0..1.
     """
 
-    def __init__(self, file, box: Box, channels: int, bits: int, progress: Callable[[float], None]):
+    def __init__(
+        self, file: Any, box: Box, channels: int, bits: int, progress: Callable[[float], None]
+    ):
         self.file, self.box, self.channels, self.kind = file, box, channels, KINDS[bits]
         self.row_bytes = box.width * channels * bits // 8
         self.progress, self.lock = progress, threading.Lock()

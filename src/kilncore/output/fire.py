@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 from zipfile import ZIP_STORED, ZipFile
 
 import pyvips
@@ -57,9 +58,38 @@ def fire(
 ) -> Fired:
     """Make the file, or a zip of several. The target appears only when it is complete.
 
-    file_format, settings : one of FORMATS, and what is set of it. content : one of CONTENTS.
-    progress : called with 0..1, from other threads. cancelled : asked again and again; Superseded
-    is raised when it says so. KilnError for what there is not.
+    Parameters
+    ----------
+    piece : Piece
+        What is fired.
+    target : Path
+        Where it appears.
+    assets : Assets or None
+        Where files are.
+    with_ground : bool
+        As of `engine.render`.
+    file_format : str
+        One of FORMATS.
+    settings : dict, optional
+        What is set of the format.
+    content : str
+        One of CONTENTS.
+    progress : callable
+        Called with 0..1, from other threads.
+    cancelled : callable
+        Asked again and again.
+
+    Returns
+    -------
+    Fired
+        What was made.
+
+    Raises
+    ------
+    KilnError
+        For what there is not.
+    Superseded
+        When `cancelled` says so.
     """
     written, drawn = FORMATS.named(file_format), CONTENTS.named(content)
     begun, target = time.monotonic(), Path(target)
@@ -79,7 +109,7 @@ def fire(
     return Fired(target, *piece.size_px, target.stat().st_size, time.monotonic() - begun)
 
 
-def _zip(firing: "_Firing", pictures: list[Picture], file) -> None:
+def _zip(firing: "_Firing", pictures: list[Picture], file: Any) -> None:
     """A file of each; they are packed already, so that the zip only holds them."""
     suffix = firing.written.suffix
     with ZipFile(file, "w", ZIP_STORED) as together:
@@ -111,7 +141,7 @@ class _Firing:
             count = self._draw(picture, raw, lambda share: progress(share * DRAWING_SHARE))
             self._pack(self._image(picture, raw.name, count), target, progress)
 
-    def _draw(self, picture: Picture, raw, progress) -> int:
+    def _draw(self, picture: Picture, raw: Any, progress: Callable) -> int:
         """Draw into the raw file; how many channels there are."""
         count = channels(picture.node, self.assets)
         bands = RawBands(raw, picture.box, count, self.written.bits, progress)
@@ -137,10 +167,10 @@ class _Firing:
         per_mm = self.ppi / MM_PER_INCH
         return image.copy(interpretation=SPACES[bits], xres=per_mm, yres=per_mm)
 
-    def _pack(self, image: pyvips.Image, target: Path, progress) -> None:
+    def _pack(self, image: pyvips.Image, target: Path, progress: Callable) -> None:
         image.set_progress(True)
 
-        def told(image: pyvips.Image, state) -> None:
+        def told(image: pyvips.Image, state: Any) -> None:
             progress(DRAWING_SHARE + (1 - DRAWING_SHARE) * state.percent / 100)
             if self.cancelled():
                 image.set_kill(True)

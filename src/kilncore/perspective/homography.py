@@ -5,6 +5,7 @@ h8. Points that would lie behind the eye are held at the last line before it, so
 outline stays closed.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,7 +15,7 @@ from kilncore.perspective.way_back import PERSPECTIVE
 
 FLATTEST = 0.001
 NEAREST = 0.02  # of w, where w is 1 in the middle: nearer to the eye nothing is drawn
-Points = tuple[tuple[float, float], ...]
+Points = Sequence[Sequence[float]]  # (x, y) each
 
 
 @dataclass(frozen=True)

@@ -25,8 +25,9 @@ class Projection:
         found: list[Homography | Cylinder] = []
         for part in parts:
             one = Homography.of_affine(part) if isinstance(part, Affine) else part
-            if found and isinstance(one, Homography) and isinstance(found[-1], Homography):
-                one = one.of(found.pop())
+            last = found[-1] if found else None
+            if isinstance(one, Homography) and isinstance(last, Homography):
+                one, _ = one.of(last), found.pop()
             found.append(one)
         return cls(tuple(found))
 

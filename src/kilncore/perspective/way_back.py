@@ -16,7 +16,7 @@ FARTHEST = 2.0**40  # px
 
 
 @subroutine
-def back(way, x, y):
+def back(way: np.ndarray, x: int, y: int):
     """(x, y on the flat page, how much of it is seen) of a place on the piece."""
     seen = 1.0
     for n in range(way.shape[0]):
@@ -38,7 +38,7 @@ def back(way, x, y):
 
 
 @kernel
-def points_back(way, points):
+def points_back(way: int, points: np.ndarray):
     """(N, 3) float64: x, y and how much is seen, of (N, 2) places."""
     out = np.empty((points.shape[0], 3))
     for n in range(points.shape[0]):
@@ -47,7 +47,7 @@ def points_back(way, points):
 
 
 @kernel
-def flat_points(way, left, top, width, height):
+def flat_points(way: int, left: int, top: int, width: int, height: int):
     """(3, height, width) float64: x, y and how much is seen, of the middles of pixels."""
     out = np.empty((3, height, width))
     for y in range(height):

@@ -20,6 +20,6 @@ def hex_to_rgb(colour: str) -> np.ndarray:
     return np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)], np.float32) / 255
 
 
-def rgb_to_hex(colour) -> str:
+def rgb_to_hex(colour: list) -> str:
     """'#rrggbb' of three numbers, 0..1."""
     return "#" + "".join(f"{round(255 * float(one)):02x}" for one in colour)

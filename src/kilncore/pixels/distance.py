@@ -38,7 +38,7 @@ def signed_distance(coverage: np.ndarray, most: float) -> np.ndarray:
 
 
 @subroutine
-def _edge_distance(gx, gy, a):
+def _edge_distance(gx: float, gy: float, a: float):
     """How far the middle of a pixel covered by `a` lies outside its edge, along the unit
     gradient.
     """
@@ -56,7 +56,7 @@ def _edge_distance(gx, gy, a):
 
 
 @subroutine
-def _is_edge(coverage, y, x):
+def _is_edge(coverage: np.ndarray, y: int, x: int):
     height, width = coverage.shape
     a = coverage[y, x]
     if EDGE_FROM <= a <= EDGE_TO:
@@ -72,7 +72,7 @@ def _is_edge(coverage, y, x):
 
 
 @subroutine
-def _gradient(coverage, y, x):
+def _gradient(coverage: np.ndarray, y: int, x: int):
     """Towards more coverage, of length 1, or (0, 0)."""
     height, width = coverage.shape
     up, down, left, right = (
@@ -100,7 +100,7 @@ def _gradient(coverage, y, x):
 
 
 @kernel
-def _edges(coverage):
+def _edges(coverage: np.ndarray):
     """(H, W) int32 numbers of edge pixels, -1 elsewhere, and (N, 4) float32: their edge points and
     normals (inwards).
     """
@@ -124,7 +124,7 @@ def _edges(coverage):
 
 
 @subroutine
-def _to_piece(points, n, x, y):
+def _to_piece(points: np.ndarray, n: int, x: int, y: int):
     """(distance, how far inside) from a place to the piece of edge of one edge pixel."""
     px, py, nx, ny = x - points[n, 0], y - points[n, 1], points[n, 2], points[n, 3]
     across = px * nx + py * ny
@@ -135,7 +135,7 @@ def _to_piece(points, n, x, y):
 
 
 @subroutine
-def _nearest_rows(number):
+def _nearest_rows(number: np.ndarray):
     """(H, W) int32: of each pixel the row of the nearest edge pixel in its column, -1 if there is
     none.
     """
@@ -157,7 +157,7 @@ def _nearest_rows(number):
 
 
 @kernel
-def _distances(coverage, number, points, most):
+def _distances(coverage: np.ndarray, number: np.ndarray, points: float, most: float):
     height, width = coverage.shape
     rows = _nearest_rows(number)
     out = np.empty((height, width), np.float32)

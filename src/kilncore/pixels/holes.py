@@ -39,7 +39,9 @@ def plain_holes(paint: np.ndarray, alike: np.ndarray, background: np.ndarray) ->
     return found
 
 
-def _apart(paint, colour, inner, labels, sizes) -> np.ndarray:
+def _apart(
+    paint: np.ndarray, colour: np.ndarray, inner: np.ndarray, labels: np.ndarray, sizes: np.ndarray
+) -> np.ndarray:
     """How far each hole's pixels are from a colour on average, without those of its edge; of one
     that is all edge, half as far as they are.
     """

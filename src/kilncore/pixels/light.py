@@ -26,5 +26,5 @@ def encoded(row: Register):
     return _lut(row, TABLES[1])
 
 
-def _lut(row, table):
+def _lut(row: Register, table: np.ndarray):
     return row.program.lut(row, table)

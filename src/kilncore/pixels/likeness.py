@@ -68,7 +68,16 @@ def _cells(known: np.ndarray, tolerance: float) -> np.ndarray:
 
 
 @subroutine
-def _within(r, g, b, known, tolerance, linear, lms, lab):
+def _within(
+    r: int,
+    g: int,
+    b: int,
+    known: np.ndarray,
+    tolerance: float,
+    linear: np.ndarray,
+    lms: np.ndarray,
+    lab: np.ndarray,
+):
     r, g, b = linear[r], linear[g], linear[b]
     x = np.cbrt(lms[0, 0] * r + lms[0, 1] * g + lms[0, 2] * b)
     y = np.cbrt(lms[1, 0] * r + lms[1, 1] * g + lms[1, 2] * b)
@@ -84,7 +93,17 @@ def _within(r, g, b, known, tolerance, linear, lms, lab):
 
 
 @kernel
-def _near(planes, shift, known, tolerance, cells, linear, lms, lab, out):
+def _near(
+    planes: np.ndarray,
+    shift: float,
+    known: float,
+    tolerance: float,
+    cells: np.ndarray,
+    linear: float,
+    lms: float,
+    lab: float,
+    out: np.ndarray,
+):
     _, height, width = planes.shape
     for y in range(height):
         for x in range(width):

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -21,17 +22,23 @@ class Picture:
     """
 
     program: Program
-    colour: tuple[Register, Register, Register]
+    colour: tuple[Register, ...]  # three
     alpha: Register | None = None
     premultiplied: bool = False
     tint: tuple[float, ...] | None = None
     solidity: Register | None = None
 
+    @property
+    def covered(self) -> Register:
+        """Its alpha, of a picture that has one."""
+        assert self.alpha is not None
+        return self.alpha
+
     def unpremultiply(self) -> "Picture":
         """With straight colour, 0 where next to nothing is there."""
         if not self.premultiplied:
             return self
-        inverse = self.program.op("inverse", self.alpha)
+        inverse = self.program.op("inverse", self.covered)
         return replace(
             self,
             colour=tuple((row * inverse).clamped() for row in self.colour),
@@ -55,7 +62,7 @@ class Picture:
         """Cut to what a picture may be: alpha to 0..1, colour to 0..1, or to 0..alpha if
         premultiplied. What is not a number becomes 0."""
         alpha = self.alpha and self.alpha.clamped()
-        if self.premultiplied:
+        if self.premultiplied and alpha is not None:
             colour = tuple(self.program.op("clamp_to", row, alpha) for row in self.colour)
         else:
             colour = self.colour if self.tint else tuple(row.clamped() for row in self.colour)
@@ -69,7 +76,7 @@ class Picture:
             self.program.op("weighted", *self.unpremultiply().colour, numbers=LUMA)
         )
 
-    def seen(self) -> tuple[Register, Register, Register]:
+    def seen(self) -> tuple[Register, ...]:
         """Its straight colour, 0 where next to nothing is there, whatever the registers
         hold there.
         """
@@ -126,7 +133,7 @@ def nothing(program: Program, tint: tuple[float, ...] | None = None) -> Picture:
     )
 
 
-def of_planes(program: Program, planes, have: Box | None = None) -> Picture:
+def of_planes(program: Program, planes: Any, have: Box | None = None) -> Picture:
     """Arrays or registers as a picture: one plane of grey, three of colour, or four with alpha,
     premultiplied.
     """

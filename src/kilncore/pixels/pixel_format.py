@@ -58,8 +58,8 @@ class PixelFormat:
 
     def registers(self, picture: Picture) -> tuple[Register, ...]:
         """The registers that are stored of a picture of this format."""
-        rows = (picture.alpha,) if self.tint else picture.planes
-        return (*rows, picture.solidity) if self.solidity else rows
+        rows = (picture.covered,) if self.tint else picture.planes
+        return (*rows, picture.solidity) if picture.solidity and self.solidity else rows
 
     def picture(self, program: Program, rows: tuple[Register, ...]) -> Picture:
         """The picture again, from those registers."""
@@ -68,9 +68,8 @@ class PixelFormat:
         rows, solidity = (rows[:-1], rows[-1]) if self.solidity else (rows, None)
         if self.tint:
             return replace(tinted(program, rows[0], self.tint), solidity=solidity)
-        return Picture(
-            program, tuple(rows[:3]), *rows[3:], premultiplied=self.premultiplied, solidity=solidity
-        )
+        alpha = rows[3] if len(rows) > 3 else None
+        return Picture(program, tuple(rows[:3]), alpha, self.premultiplied, solidity=solidity)
 
     @property
     def dtype(self) -> np.dtype:
@@ -120,7 +119,7 @@ OPAQUE = PixelFormat(alpha=False, premultiplied=False)
 class PixelFormats:
     """The formats of nodes, each worked out once from those of the nodes it is drawn from."""
 
-    def __init__(self, assets):
+    def __init__(self, assets: Any):
         self._assets, self._known = assets, {}
 
     def of(self, node: Any) -> PixelFormat:

@@ -9,6 +9,7 @@ What libvips says of an error is never passed on: it can carry lines of another 
 
 import threading
 from contextlib import contextmanager
+from typing import Any
 
 import numpy as np
 import pyvips
@@ -165,7 +166,7 @@ def _planes(image: pyvips.Image) -> np.ndarray:
     return planes
 
 
-def _bands(image: pyvips.Image, kind):
+def _bands(image: pyvips.Image, kind: Any):
     """(top, (h, W, C) array) from top to bottom."""
     region, tall = pyvips.Region.new(image), max(1, BAND_PIXELS // image.width)
     for top in range(0, image.height, tall):

@@ -30,7 +30,7 @@ def area_average(
     return added_up(planes, *across, *down, np.float32(1), np.float32(np.inf))
 
 
-def _spans(first, count, scale, source_first, size):
+def _spans(first: int, count: int, scale: float, source_first: int, size: int):
     """For each output pixel the source pixels that it covers, and their weights: both (most,
     count).
 

@@ -5,6 +5,7 @@ straight lines.
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -40,7 +41,7 @@ def smeared(
     return _outward(np.asarray(planes, np.float32), border, *told, *corner)
 
 
-def _outward(planes: np.ndarray, border: int, *way) -> np.ndarray:
+def _outward(planes: np.ndarray, border: int, *way: Any) -> np.ndarray:
     """A way of its own through every pixel."""
     if len(planes) == 1:
         return _outward_of_one(np.ascontiguousarray(planes[0]), border, *way)[None]
@@ -58,7 +59,7 @@ def _outward(planes: np.ndarray, border: int, *way) -> np.ndarray:
 
 
 @subroutine
-def _cut(u, v, most):
+def _cut(u: float, v: float, most: float):
     """(across, down, how many places) of a way, no longer than it may be."""
     longest = max(abs(u), abs(v)) / 2
     if longest > most:
@@ -67,7 +68,7 @@ def _cut(u, v, most):
 
 
 @subroutine
-def _place(n, count, u, v, most):
+def _place(n: int, count: int, u: float, v: float, most: float):
     """(column, row, share of the next column, of the next row) of a place, from its pixel."""
     t = (n + 0.5) / count - 0.5
     column, row = min(max(-most, t * u), most), min(max(-most, t * v), most)
@@ -76,7 +77,7 @@ def _place(n, count, u, v, most):
 
 
 @kernel
-def _along(planes, border, across, down):
+def _along(planes: np.ndarray, border: int, across: int, down: int):
     """The same way through every pixel: row by row, for each place."""
     channels, tall, wide = planes.shape
     height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
@@ -99,7 +100,16 @@ def _along(planes, border, across, down):
 
 
 @subroutine
-def _way_at(x, y, across, down, out, middle_x, middle_y, most):
+def _way_at(
+    x: int,
+    y: int,
+    across: int,
+    down: int,
+    out: float,
+    middle_x: float,
+    middle_y: float,
+    most: float,
+):
     """(column, row, steps along both, how many places) of the way through a pixel, in 1/65536 px
     from it: places are told by whole numbers, and none lies farther off than `most` px.
     """
@@ -114,13 +124,23 @@ def _way_at(x, y, across, down, out, middle_x, middle_y, most):
 
 
 @subroutine
-def _share(place):
+def _share(place: int):
     """Of the next pixel, 0..1."""
     return np.float32(place & (FINE - 1)) * np.float32(1 / FINE)
 
 
 @kernel
-def _outward_of_one(plane, border, across, down, out, middle_x, middle_y, first_x, first_y):
+def _outward_of_one(
+    plane: np.ndarray,
+    border: float,
+    across: int,
+    down: int,
+    out: float,
+    middle_x: float,
+    middle_y: float,
+    first_x: float,
+    first_y: float,
+):
     """(h, w) of a plane (H, W): a way of its own through every pixel."""
     tall, wide = plane.shape
     height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
@@ -145,7 +165,17 @@ def _outward_of_one(plane, border, across, down, out, middle_x, middle_y, first_
 
 
 @kernel
-def _outward_of_four(planes, border, across, down, out, middle_x, middle_y, first_x, first_y):
+def _outward_of_four(
+    planes: np.ndarray,
+    border: float,
+    across: int,
+    down: int,
+    out: float,
+    middle_x: float,
+    middle_y: float,
+    first_x: float,
+    first_y: float,
+):
     """(h, w, 4) of four planes side by side, (H, W, 4): each place is told once for all four."""
     tall, wide, _ = planes.shape
     height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
@@ -180,7 +210,7 @@ def _outward_of_four(planes, border, across, down, out, middle_x, middle_y, firs
 
 
 @subroutine
-def _mixed(flat, at, under, own, beside, far, last):
+def _mixed(flat: np.ndarray, at: int, under: int, own: float, beside: float, far: float, last: int):
     """A value and its neighbours, four apart, right of it, below and both, each by its share."""
     four = np.uint64(4)
     upper = own * flat[at] + beside * flat[at + four]

@@ -8,6 +8,7 @@ is outside add up to 1, and an area and its counterpart meet without a rim.
 """
 
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -61,12 +62,12 @@ class ColourArea(ArrayPlane):
 
 
 @subroutine
-def _inside(away, tolerance, slope):
+def _inside(away: Any, tolerance: Any, slope: Any) -> Any:
     return ONE - min(max(ZERO, (away - tolerance) * slope), ONE)
 
 
 @subroutine
-def _distance(straight, y, x, colour):
+def _distance(straight: np.ndarray, y: int, x: int, colour: np.ndarray):
     return (
         abs(straight[0, y, x] - colour[0])
         + abs(straight[1, y, x] - colour[1])
@@ -75,7 +76,7 @@ def _distance(straight, y, x, colour):
 
 
 @kernel
-def _area(planes, colour, tolerance, slope):
+def _area(planes: np.ndarray, colour: float, tolerance: float, slope: float):
     """planes : (4, H + 2, W + 2) premultiplied."""
     _, height, width = planes.shape
     straight, away = np.empty((3, height, width), np.float32), np.empty((height, width), np.float32)

@@ -41,7 +41,7 @@ def debanded(values: np.ndarray, scale: float, left: int, top: int):
 
 
 @kernel
-def _held(values, smooth, border, most):
+def _held(values: np.ndarray, smooth: np.ndarray, border: int, most: float):
     _, height, width = smooth.shape
     out = np.empty_like(smooth)
     for y in range(height):

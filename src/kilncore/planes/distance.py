@@ -7,6 +7,7 @@ quarter of its size, and the band near the edge by tiles.
 """
 
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -23,6 +24,7 @@ LOCAL_PX = 96
 EDGE_PX = 3  # beyond the cut-off: the edge pixel itself, and its gradient
 NEAR_PX, BLENDED_PX = 12.0, 4.0
 UNIT, MOST_PX = 1 / 64, 500.0
+SIGNED: Any = np.dtype(np.int16)
 
 
 def distance_to_edge(of: Node, whole: Box, most: float) -> Plane:
@@ -45,7 +47,7 @@ class NearDistance(TilePlane):
     most: float
     key: str = field(init=False)
     extent: Box = field(init=False)
-    kind, unit = np.dtype(np.int16), UNIT
+    kind, unit = SIGNED, UNIT
 
     @property
     def outside(self) -> float:
@@ -81,7 +83,7 @@ class FarDistance(WholePlane):
     whole: Box
     most: float
     key: str = field(init=False)
-    kind, unit = np.dtype(np.int16), UNIT
+    kind, unit = SIGNED, UNIT
 
     @property
     def outside(self) -> float:

@@ -123,9 +123,9 @@ class MarkShape(WholeValue):
     @property
     def tiles(self) -> list[Box]:
         """The whole, cut where the shape's own px begin."""
-        size = tuple(max(side // self.factor, 1) * self.factor for side in GRID)
+        wide, tall = (max(side // self.factor, 1) * self.factor for side in GRID)
         around = Box(*(n * self.factor for n in self.cells))
-        return [tile.intersection(around) for tile in tiles_over(around, size)]
+        return [tile.intersection(around) for tile in tiles_over(around, (wide, tall))]
 
     def part(self, reader: NodeReader, tile: Box) -> tuple[Box, np.ndarray]:
         """(cells, coverage in 16 bits) of one tile."""

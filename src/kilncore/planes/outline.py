@@ -40,7 +40,7 @@ class OutlinePlane(ArrayPlane):
         return max(self.feather, 1.0)
 
 
-def _sides(loops) -> np.ndarray:
+def _sides(loops: tuple) -> np.ndarray:
     """(N, 4) float64: where each side begins and ends."""
     found = [
         (*first, *second)
@@ -53,7 +53,7 @@ def _sides(loops) -> np.ndarray:
 
 
 @kernel
-def _outline(sides, left, top, width, height, edge):
+def _outline(sides: np.ndarray, left: int, top: int, width: int, height: int, edge: float):
     """sides : (N, 4) float64. Every pixel's value depends on its own place alone."""
     out = np.empty((height, width), np.float32)
     reach = edge / 2 + 1

@@ -5,6 +5,7 @@ what was found: softness that grows or shrinks steadily along one direction.
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -30,7 +31,7 @@ class Slope:
     least: float
     most: float
 
-    def at(self, x, y):
+    def at(self, x: np.ndarray, y: np.ndarray):
         """The sigma at places, document px."""
         return np.clip(self.level + self.across * x + self.down * y, self.least, self.most)
 
@@ -86,7 +87,7 @@ def _plane(found: np.ndarray, weights: np.ndarray) -> tuple[float, float, float]
     return float(level - across * middle[0] - down * middle[1]), float(across), float(down)
 
 
-def softness_across(sources, ground: bool = False) -> SoftnessAcross:
+def softness_across(sources: Any, ground: bool = False) -> SoftnessAcross:
     """Of what lies beneath a mark, or of the ground alone, under all of its art."""
     full = sources.full_size()
     return SoftnessAcross(

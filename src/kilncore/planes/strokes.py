@@ -6,7 +6,9 @@ first one did.
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -49,7 +51,7 @@ class StrokesPlane(TilePlane):
     def __post_init__(self):
         object.__setattr__(self, "key", key_of("strokes", self.files, self.own, self.projection))
 
-    def pixel_format(self, assets: Assets | None, *formats) -> PlaneFormat:
+    def pixel_format(self, assets: Assets | None, *formats: Any) -> PlaneFormat:
         """As it is: only what whole packs of strokes leave is rounded."""
         return PLANE
 
@@ -60,7 +62,7 @@ class StrokesPlane(TilePlane):
         return _within(self.files, self.own, box, reader.assets, reader.cache)[None]
 
 
-def _laid(files, own, projection: Projection, here: Box, assets) -> np.ndarray:
+def _laid(files: tuple, own: tuple, projection: Projection, here: Box, assets: Any) -> np.ndarray:
     """(H, W) float32 weights within a tile, of strokes that are drawn flat: all of those behind the
     tile, smaller where they are many.
     """
@@ -82,7 +84,7 @@ def _laid(files, own, projection: Projection, here: Box, assets) -> np.ndarray:
     return _read(flat, x / unit - box.left - 0.5, y / unit - box.top - 0.5)
 
 
-def _reached(files, own, assets) -> Box:
+def _reached(files: tuple, own: tuple, assets: Any) -> Box:
     """The flat px that strokes reach."""
     found, unit = Box(0, 0, 0, 0), 1 / math.hypot(own[0], own[1])
     for name in files:
@@ -93,7 +95,7 @@ def _reached(files, own, assets) -> Box:
 
 
 @kernel
-def _read(plane, u, v):
+def _read(plane: np.ndarray, u: np.ndarray, v: np.ndarray):
     """(H, W) float32 of a plane between its pixels; 1 beyond it."""
     tall, wide = plane.shape
     out = np.ones(u.shape, np.float32)
@@ -109,7 +111,7 @@ def _read(plane, u, v):
     return out
 
 
-def _within(files, own, here: Box, assets, cache) -> np.ndarray:
+def _within(files: tuple, own: tuple, here: Box, assets: Any, cache: Any) -> np.ndarray:
     """(H, W) float32 weights within a tile of the grid: what is settled is kept by whole tiles, the
     rest drawn anew.
     """
@@ -126,7 +128,9 @@ def _within(files, own, here: Box, assets, cache) -> np.ndarray:
     return _replayed(values, files[settled:], own, here, assets)
 
 
-def _settled(files, packs, own, tile: Box, assets, find) -> np.ndarray:
+def _settled(
+    files: tuple, packs: list, own: tuple, tile: Box, assets: Any, find: Callable
+) -> np.ndarray:
     """(H, W) uint16: the weights after the last whole pack, from those after the one before it
     where they are kept.
     """
@@ -146,7 +150,7 @@ def _settled(files, packs, own, tile: Box, assets, find) -> np.ndarray:
     return rounded
 
 
-def _replayed(values, files, own, box: Box, assets) -> np.ndarray:
+def _replayed(values: np.ndarray, files: tuple, own: tuple, box: Box, assets: Any) -> np.ndarray:
     for name in files:
         for stroke in assets.strokes(name):
             points = _on_grid(stroke.points, own)
@@ -161,7 +165,7 @@ def _replayed(values, files, own, box: Box, assets) -> np.ndarray:
     return values
 
 
-def _on_grid(points, own) -> np.ndarray:
+def _on_grid(points: np.ndarray, own: tuple) -> np.ndarray:
     """Points of the item's own frame as output pixel indices."""
     a, b, c, d, e, f = own
     u, v = points[:, 0] - e, points[:, 1] - f
@@ -170,7 +174,7 @@ def _on_grid(points, own) -> np.ndarray:
     return np.repeat(points, 2, 0) if len(points) == 1 else points
 
 
-def _around(points, radius) -> Box:
+def _around(points: np.ndarray, radius: float) -> Box:
     if not (np.isfinite(points).all() and np.abs(points).max() < 2**40 and radius < 2**40):
         return Box(0, 0, 0, 0)
     (left, top), (right, bottom) = np.floor(points.min(0) - radius), np.ceil(points.max(0) + radius)
@@ -178,7 +182,7 @@ def _around(points, radius) -> Box:
 
 
 @subroutine
-def _square_away(segments, n, x, y):
+def _square_away(segments: np.ndarray, n: int, x: int, y: int):
     """The square of how far a place is from one segment. segments : (N, 5): x, y, the way along it,
     1 over its square.
     """
@@ -189,7 +193,16 @@ def _square_away(segments, n, x, y):
 
 
 @subroutine
-def _nearby(segments, among, count, x, y, diagonal, found, squares):
+def _nearby(
+    segments: float,
+    among: np.ndarray,
+    count: int,
+    x: int,
+    y: int,
+    diagonal: float,
+    found: np.ndarray,
+    squares: np.ndarray,
+):
     """Of the first `count` segments in `among`, those that may be nearest to a place within
     `diagonal` of (x, y): how many, and how far the nearest is."""
     nearest = np.inf
@@ -206,7 +219,7 @@ def _nearby(segments, among, count, x, y, diagonal, found, squares):
 
 
 @kernel
-def _amounts(points, radius, hardness, box):
+def _amounts(points: np.ndarray, radius: float, hardness: float, box: tuple):
     """How much the stroke covers: 1 within the hard part of the radius, then smoothly down to 0 at
     the radius.
 

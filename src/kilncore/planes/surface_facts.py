@@ -6,6 +6,7 @@ a match is made by.
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -82,8 +83,7 @@ class SurfaceFacts(MeasuredSurface):
         soft = softness(grey)
         black, white = (float(np.quantile(grey, one)) for one in (DARKEST, LIGHTEST))
         tones = tuple(np.quantile(grey, np.linspace(0, 1, PARTS + 1)).tolist())
-        soft = None if soft >= SOFTEST else soft
-        return Surface(soft, grain_of(colours), black, white, tones)
+        return Surface(None if soft >= SOFTEST else soft, grain_of(colours), black, white, tones)
 
     def joined(self, parts: list, reader: NodeReader) -> Surface | None:
         """Of the one."""
@@ -101,7 +101,7 @@ def colours_in(reader: NodeReader, surface: Node, tile: Box) -> np.ndarray | Non
     return np.ascontiguousarray(np.moveaxis(np.stack(list(planes)), 0, 2))
 
 
-def surface_under(sources, region=None, ground: bool = False) -> SurfaceFacts:
+def surface_under(sources: Any, region: Any = None, ground: bool = False) -> SurfaceFacts:
     """Of what lies beneath a mark, or of the ground alone, under all of its art, or in a region of
     its frame.
 
@@ -118,7 +118,7 @@ def surface_under(sources, region=None, ground: bool = False) -> SurfaceFacts:
     return SurfaceFacts(reads, region.box(full.frame).intersection(page), full.local)
 
 
-def surface_of(full, ground: bool) -> Node:
+def surface_of(full: Any, ground: bool) -> Node:
     """What a match is measured on: what lies beneath, or the ground alone. The ground itself lies
     on nothing: a step of its own cannot be measured on what it makes.
     """

@@ -80,7 +80,7 @@ class TextureTones(Plane):
             projection=None if self.stretched else self.frame.laid,
         )
         if len(rows) == 4:
-            *rows, covered = rows
+            rows, covered = rows[:-1], rows[-1]
         row = rows[0 if len(rows) == 1 else CHANNELS.index(self.channel)]
         return row if covered is None else row + (1 - covered) * NO_SURFACE
 

@@ -55,6 +55,7 @@ def through(planes: np.ndarray, curve: Callable[[np.ndarray], np.ndarray]) -> np
     """The planes' colours through a curve of tones, 0..1 to 0..1; alpha stays."""
     if len(planes) == 4:
         colours, alpha = straight(planes)
+        assert alpha is not None
         made, kept = through(colours, curve), deepened(alpha)
         share = kept * np.float32(1 / full_of(kept))
         held = [np.rint(one * share) if kept.dtype.kind != "f" else one * share for one in made]

@@ -9,7 +9,7 @@ Method: the edges' distance as in `pixels.distance`; three pixels, since specks 
 become blobs (measured on photographs of rock, docs/decisions/0034).
 """
 
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -56,7 +56,7 @@ class CutTones(Operation):
 
 def _window(tones: np.ndarray, top: int, stop: int, wraps: bool) -> np.ndarray:
     """Some rows with a margin all around."""
-    mode = "wrap" if wraps else "symmetric"
+    mode: Any = "wrap" if wraps else "symmetric"
     rows = np.arange(top - MARGIN_PX, stop + MARGIN_PX)
     height = tones.shape[0]
     if not wraps:

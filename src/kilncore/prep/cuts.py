@@ -27,7 +27,7 @@ def closed_cut(cost: np.ndarray) -> np.ndarray:
 
 
 @kernel
-def _cut(cost, tied):
+def _cut(cost: np.ndarray, tied: int):
     """tied : the column at which the path begins and ends, -1 for any."""
     height, width = cost.shape
     total = np.empty((height, width), np.float64)

@@ -45,10 +45,10 @@ def moved(
     return found, painted
 
 
-def _moved(alpha, colours, grow, feather, reach):
+def _moved(alpha: np.ndarray, colours: np.ndarray, grow: float, feather: float, reach: int):
     full = np.iinfo(alpha.dtype).max
     share = alpha / np.float32(full)
-    edge = share
+    edge: np.ndarray = share
     if grow:
         away = signed_distance(share, abs(grow) + 2)
         edge = np.clip(away + np.float32(grow + 0.5), 0, 1)
@@ -60,7 +60,7 @@ def _moved(alpha, colours, grow, feather, reach):
     return np.rint(np.clip(edge, 0, 1) * full).astype(alpha.dtype), paint
 
 
-def _extended(share, colours, reach):
+def _extended(share: np.ndarray, colours: np.ndarray, reach: int):
     """The colours, and beyond the art those of the art near by: means of it weighted by alpha."""
     size = (2 * reach + 1, 2 * reach + 1)
     weight = cv2.blur(share, size)

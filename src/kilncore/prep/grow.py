@@ -6,6 +6,7 @@ the whole ones below and above.
 """
 
 import math
+from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
@@ -68,7 +69,7 @@ def _moved(tones: np.ndarray, by: float) -> np.ndarray:
     return found * (1 - part) + further * part
 
 
-def _by_discs(tones: np.ndarray, radius: int, work) -> np.ndarray:
+def _by_discs(tones: np.ndarray, radius: int, work: Callable) -> np.ndarray:
     while radius:
         step = min(radius, PASS_PX)
         tones = work(tones, disc(step), borderType=cv2.BORDER_REPLICATE)

@@ -71,7 +71,17 @@ def inked(
 
 
 @kernel
-def _ink(paint, before, black, white, inverted, colour, own, full, out):
+def _ink(
+    paint: np.ndarray,
+    before: np.ndarray,
+    black: float,
+    white: float,
+    inverted: float,
+    colour: np.ndarray,
+    own: float,
+    full: float,
+    out: np.ndarray,
+):
     """In the units 0..1; light ink is dark ink in the negative."""
     _, height, width = paint.shape
     whole = before.shape == (1, 1) and (height, width) != (1, 1)

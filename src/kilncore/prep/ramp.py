@@ -80,7 +80,9 @@ class Ramp(Operation):
         if counts is None:
             return ()
         low, high = self.clipped(counts)
-        told = (f"{100 * low:.1f} % below the first pin, {100 * high:.1f} % above the last.",)
+        told: tuple[str, ...] = (
+            f"{100 * low:.1f} % below the first pin, {100 * high:.1f} % above the last.",
+        )
         if max(low, high) > 0.995:
             side = "below the first" if low > high else "above the last"
             told += (f"Nearly all lies {side} pin: move the pins to where the tones are.",)
@@ -112,14 +114,14 @@ def smooth(tones: np.ndarray, at: np.ndarray, shown: np.ndarray) -> np.ndarray:
         far = np.hypot(a, b)
         if far > 3:
             tangents[n : n + 2] *= 3 / far
-    n = np.clip(np.searchsorted(at, tones, side="right") - 1, 0, len(slopes) - 1)
-    t = np.clip((tones - at[n]) / wide[n], 0, 1)
-    near, far = shown[n], shown[n + 1]
+    parts = np.clip(np.searchsorted(at, tones, side="right") - 1, 0, len(slopes) - 1)
+    t = np.clip((tones - at[parts]) / wide[parts], 0, 1)
+    near, far = shown[parts], shown[parts + 1]
     return (
         (2 * t**3 - 3 * t**2 + 1) * near
-        + (t**3 - 2 * t**2 + t) * wide[n] * tangents[n]
+        + (t**3 - 2 * t**2 + t) * wide[parts] * tangents[parts]
         + (3 * t**2 - 2 * t**3) * far
-        + (t**3 - t**2) * wide[n] * tangents[n + 1]
+        + (t**3 - t**2) * wide[parts] * tangents[parts + 1]
     )
 
 

@@ -68,7 +68,9 @@ def _ring(inside: np.ndarray) -> np.ndarray:
     return ((away > 0) & (away <= RING_PX)).astype(np.uint8)
 
 
-def _place(tones, painted, window, ring, another) -> tuple[int, int] | None:
+def _place(
+    tones: np.ndarray, painted: np.ndarray, window: tuple, ring: np.ndarray, another: int
+) -> tuple[int, int] | None:
     """(down, across) from the patch to the place that fills it."""
     left, top, right, bottom = window
     scale = min(1.0, SEARCHED_AT / max(right - left, bottom - top))
@@ -120,7 +122,15 @@ def _nth(scores: np.ndarray, number: int, apart: int) -> tuple[int, int] | None:
     return best
 
 
-def _finer(tones, painted, window, ring, down, across, scale) -> tuple[int, int] | None:
+def _finer(
+    tones: np.ndarray,
+    painted: np.ndarray,
+    window: tuple,
+    ring: np.ndarray,
+    down: int,
+    across: int,
+    scale: float,
+) -> tuple[int, int] | None:
     """The best within a few px of the small copy, at full size."""
     left, top, right, bottom = window
     height, width = tones.shape

@@ -96,12 +96,15 @@ def sorted_out(
         first, rows = max(top - FRINGE, 0), slice(top, top + BAND_ROWS)
         # what is kept, and what is faint around it: fringes of its own
         around = cv2.dilate(kept[first : top + BAND_ROWS + FRINGE], disc)[top - first :]
-        shown = kept[rows] | around[: len(kept[rows])] & (1 - mask[rows])
+        faint = around[: len(kept[rows])].astype(np.uint8) & (1 - mask[rows])
+        shown = kept[rows] | faint
         put(np.where(shown > 0, tones[rows] * unit, clean), out[rows])
     return out
 
 
-def _kept(tones, mask, least: float, most: float, holes: bool, wraps: bool) -> np.ndarray | None:
+def _kept(
+    tones: np.ndarray, mask: np.ndarray, least: float, most: float, holes: bool, wraps: bool
+) -> np.ndarray | None:
     """(H, W) uint8: 1 in the specks, or holes, that stay; None where all do."""
     count, labels = cv2.connectedComponents(mask, connectivity=4 if holes else 8)
     areas = np.zeros(count, np.float64)
@@ -146,7 +149,7 @@ def _joined(labels: np.ndarray, areas: np.ndarray, corners: bool) -> np.ndarray:
 
 
 @kernel
-def _areas(tones, labels, full, holes, areas):
+def _areas(tones: np.ndarray, labels: np.ndarray, full: float, holes: float, areas: np.ndarray):
     height, width = labels.shape
     for y in range(height):
         for x in range(width):

@@ -26,7 +26,7 @@ def _sixteen(tones: np.ndarray) -> np.ndarray:
 
 
 @kernel
-def _count(tones, counts):
+def _count(tones: np.ndarray, counts: np.ndarray):
     height, width = tones.shape
     for y in range(height):
         for x in range(width):

@@ -93,7 +93,7 @@ class TwoTone(Operation):
         found = self.solved(counts)
         share = taken(counts, found.black, found.white - found.black)
         points = f"{round(255 * found.black)} and {round(255 * found.white)}"
-        told = (f"{100 * share:.1f} % black; points at {points}.",)
+        told: tuple[str, ...] = (f"{100 * share:.1f} % black; points at {points}.",)
         if self.aim and abs(share - self.share) > MISSED / 4:
             told += (
                 f"{100 * self.share:.4g} % cannot be met: its tones come in lumps. "

@@ -57,7 +57,7 @@ def _sorts(planes: np.ndarray, background: np.ndarray) -> np.ndarray:
 
 
 @kernel
-def _mark_flat(planes, sorts, most):
+def _mark_flat(planes: np.ndarray, sorts: np.ndarray, most: float):
     """Art that is flat all around is solid, however near the edge: thin strokes have some."""
     _, height, width = planes.shape
     for y in range(1, height - 1):
@@ -96,7 +96,7 @@ def _settled(planes: np.ndarray, sorts: np.ndarray, known: np.ndarray) -> tuple:
 
 
 @subroutine
-def _square(planes, y, x, colour):
+def _square(planes: np.ndarray, y: int, x: int, colour: np.ndarray):
     total = 0.0
     for c in range(3):
         step = planes[c, y, x] - colour[c]
@@ -105,7 +105,15 @@ def _square(planes, y, x, colour):
 
 
 @subroutine
-def _mean_around(planes, sorts, y, x, sort, near, into):
+def _mean_around(
+    planes: np.ndarray,
+    sorts: np.ndarray,
+    y: int,
+    x: int,
+    sort: float,
+    near: float,
+    into: np.ndarray,
+):
     """The mean of the pixels of a sort around one of them that differ from it by less than
     `near`, written into a colour.
     """
@@ -126,7 +134,7 @@ def _mean_around(planes, sorts, y, x, sort, near, into):
 
 
 @subroutine
-def _nearest(sorts, y, x, sort):
+def _nearest(sorts: np.ndarray, y: int, x: int, sort: float):
     """The row and column of the nearest pixel of a sort within LOOK; -1 if there is none. Looked
     for in squares, from the nearest outwards.
     """
@@ -147,7 +155,7 @@ def _nearest(sorts, y, x, sort):
 
 
 @subroutine
-def _closest(planes, y, x, known, into):
+def _closest(planes: float, y: int, x: int, known: np.ndarray, into: np.ndarray):
     """The nearest of the known colours of the background."""
     best = np.inf
     for n in range(len(known)):
@@ -159,7 +167,7 @@ def _closest(planes, y, x, known, into):
 
 
 @subroutine
-def _weighed(r0, g0, b0, r1, g1, b1):
+def _weighed(r0: float, g0: float, b0: float, r1: float, g1: float, b1: float):
     """The inner product of two differences of colours, in luma and chroma (ITU-R BT.601, as JPEG
     has them), chroma counting for less: in a JPEG it is blurred over neighbours, and luma is not.
     """
@@ -170,7 +178,7 @@ def _weighed(r0, g0, b0, r1, g1, b1):
 
 
 @subroutine
-def _way(planes, y, x, back, front):
+def _way(planes: np.ndarray, y: int, x: int, back: np.ndarray, front: np.ndarray):
     """(share of the way from back to front, the square of how far off it) of a pixel."""
     r, g, b = planes[0, y, x] - back[0], planes[1, y, x] - back[1], planes[2, y, x] - back[2]
     fr, fg, fb = front[0] - back[0], front[1] - back[1], front[2] - back[2]
@@ -183,7 +191,16 @@ def _way(planes, y, x, back, front):
 
 
 @subroutine
-def _farthest(planes, sorts, y, x, around, most_off, back, front):
+def _farthest(
+    planes: np.ndarray,
+    sorts: np.ndarray,
+    y: int,
+    x: int,
+    around: int,
+    most_off: float,
+    back: float,
+    front: np.ndarray,
+):
     """Into front: of the art's pixels around this one, the farthest from the background that this
     one lies on the way to; whether there is one.
     """
@@ -207,7 +224,17 @@ def _farthest(planes, sorts, y, x, around, most_off, back, front):
 
 
 @kernel
-def _unmix(planes, sorts, known, unit, noise, top, bottom, alpha, out):
+def _unmix(
+    planes: np.ndarray,
+    sorts: np.ndarray,
+    known: float,
+    unit: float,
+    noise: float,
+    top: int,
+    bottom: int,
+    alpha: np.ndarray,
+    out: np.ndarray,
+):
     width = sorts.shape[1]
     back, front = np.empty(3), np.empty(3)
     most_off, near = (STRAYS * unit) ** 2, 2 * FLAT / 255 * unit
@@ -252,7 +279,7 @@ def _unmix(planes, sorts, known, unit, noise, top, bottom, alpha, out):
 
 
 @subroutine
-def _apart(one, other):
+def _apart(one: np.ndarray, other: np.ndarray):
     total = 0.0
     for c in range(3):
         step = one[c] - other[c]

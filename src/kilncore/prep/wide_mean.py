@@ -34,7 +34,7 @@ def wide_mean(small: np.ndarray, share: float, wraps: bool = False) -> np.ndarra
     y, x = np.mgrid[0:height, 0:width].astype(np.float32)
     x, y = (x - width / 2) / sigma, (y - height / 2) / sigma
 
-    def mean(values):
+    def mean(values: np.ndarray):
         return cv2.GaussianBlur(
             values.astype(np.float64), (0, 0), sigma, borderType=cv2.BORDER_CONSTANT
         )
@@ -49,7 +49,7 @@ def wide_mean(small: np.ndarray, share: float, wraps: bool = False) -> np.ndarra
     return (about["v"] + dx * xv / xx + dy * yv / yy).astype(np.float32)
 
 
-def _moments(small, x, y):
+def _moments(small: np.ndarray, x: np.ndarray, y: np.ndarray):
     return {
         "v": small,
         "x": x,

@@ -24,9 +24,21 @@ class Found:
 
 
 def scores(heaviness: np.ndarray, folded: np.ndarray) -> np.ndarray:
-    """(H, W) of every shift: the sum over cells c of folded[c] * heaviness[c + shift].
+    """The sum over cells c of folded[c] * heaviness[c + shift], of every shift of a torus.
 
-    heaviness, folded : (H, W) float, of the torus.
+    Parameters
+    ----------
+    heaviness, folded : (H, W) float array
+        Of the torus.
+
+    Returns
+    -------
+    (H, W) float array
+        A score for each shift.
+
+    References
+    ----------
+    The correlation theorem.
     """
     spectrum = np.conj(np.fft.rfft2(folded)) * np.fft.rfft2(heaviness - heaviness.mean())
     return np.fft.irfft2(spectrum, heaviness.shape)

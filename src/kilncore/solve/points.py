@@ -21,8 +21,25 @@ def taken(counts: np.ndarray, black: float, contrast: float) -> float:
 
 
 def black_point(counts: np.ndarray, share: float, contrast: float) -> float:
-    """The black point at which `share`, 0..1, is taken away with the white point `contrast` above
-    it; from -contrast, where nothing is, to 1, where all is.
+    """The black point at which a share is taken away.
+
+    Parameters
+    ----------
+    counts : (N,) float array
+        How often each tone occurs, from 0 to 1.
+    share : float
+        0..1.
+    contrast : float
+        How far above it the white point lies.
+
+    Returns
+    -------
+    float
+        From -contrast, where nothing is taken, to 1, where all is.
+
+    References
+    ----------
+    docs/wear.md.
     """
     low, high = -max(contrast, LEAST_CONTRAST), 1.0 + 1e-9
     if share <= 0 or share >= 1:

@@ -6,6 +6,7 @@ sum over the histogram; it only grows with the black point, which is found by bi
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -133,7 +134,7 @@ class Tones:
         edges = np.flatnonzero(np.diff(np.concatenate([[0], within.astype(np.int8), [0]])))
         return [(float(tones[a]), float(tones[b - 1])) for a, b in edges.reshape(-1, 2)]
 
-    def _bisected(self, taken, share: float, contrast: float) -> float:
+    def _bisected(self, taken: Callable, share: float, contrast: float) -> float:
         low, high = self.low - contrast, self.high + 1e-9
         if share <= 0 or taken(low) >= share:
             return low
@@ -145,7 +146,7 @@ class Tones:
         return (low + high) / 2
 
     @staticmethod
-    def _least_for(taken, most: float, low: float, high: float) -> float:
+    def _least_for(taken: Callable, most: float, low: float, high: float) -> float:
         """The lowest black point that takes about as much as any can: what is not to be had is not
         pulled at.
         """
@@ -163,7 +164,7 @@ class Tones:
         if key not in self._known:
             lost = self.lost(black, white, gamma)
             for row in np.flatnonzero((self.labels > 0) & (lost > 1 - least + 1e-6)):
-                found[self.labels[row]] = self._lift(row, black, white, least, gamma)
+                found[self.labels[row]] = self._lift(int(row), black, white, least, gamma)
             self._known[key] = found
         return self._known[key]
 

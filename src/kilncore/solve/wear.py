@@ -15,13 +15,37 @@ def wear_points(
     contrast: float = 0.25,
     bias: np.ndarray | None = None,
 ) -> tuple[float, float]:
-    """(black, white), `contrast` apart, at which a mask takes away `share` of what a mark covers.
+    """The points at which a mask takes away a share of what a mark covers.
 
-    tone : (H, W) float, 0..1, of full-size pixels: averaged ones have other tones. coverage : (H,
-    W) float, 0..1, of the mark; how much each pixel counts. share : 0..1. bias : (H, W) float that
-    is added to the tone first; it may leave 0..1. A mask keeps clamp((tone + bias - black) /
-    (white - black)) of the mark. The points may lie outside 0..1 where all or nothing is to go.
-    Raises KilnError for planes of different sizes, without coverage, or numbers out of range.
+    A mask keeps clamp((tone + bias - black) / (white - black)) of the mark. The points may lie
+    outside 0..1 where all or nothing is to go.
+
+    Parameters
+    ----------
+    tone : (H, W) float array
+        0..1, of full-size pixels: averaged ones have other tones.
+    coverage : (H, W) float array
+        0..1, of the mark: how much each pixel counts.
+    share : float
+        0..1.
+    contrast : float
+        How far apart the points are.
+    bias : (H, W) float array, optional
+        Is added to the tone first; it may leave 0..1.
+
+    Returns
+    -------
+    (black, white)
+        `contrast` apart.
+
+    Raises
+    ------
+    KilnError
+        For planes of different sizes, without coverage, or numbers out of range.
+
+    References
+    ----------
+    docs/wear.md.
     """
     tone, coverage = (np.asarray(one, np.float64) for one in (tone, coverage))
     if tone.ndim != 2 or tone.shape != coverage.shape:

@@ -26,6 +26,7 @@ bounds, default, title and one line of help: the form is drawn from them.
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -171,7 +172,7 @@ class StepKind:
 STEPS = Registry("a step")
 
 
-def step(kind: str, **facts) -> Callable:
+def step(kind: str, **facts: Any) -> Callable:
     """Register `run(settings, view)` as a step. facts : as `StepKind`. Wrong registrations fail
     here, not when used.
     """

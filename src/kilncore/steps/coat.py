@@ -148,8 +148,8 @@ def coat(settings: CoatSettings, view: View):
         laid = tinted(laid, *_ends(settings))
         variance = None if variance is None else variance * _contrast(settings) ** 2
     if settings.way == BOTH:
-        laid = into_both(laid, view.picture(), settings.in_lights, settings.in_darks)
-        return None if laid is None else Paint(laid, settings.keep_to_art, mode="normal")
+        both = into_both(laid, view.picture(), settings.in_lights, settings.in_darks)
+        return None if both is None else Paint(both, settings.keep_to_art, mode="normal")
     return Paint(laid, settings.keep_to_art, variance)
 
 

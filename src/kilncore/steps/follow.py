@@ -7,6 +7,7 @@ it away as a whole; or with 0.5 itself. By slope: pixels slide along the slopes 
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -35,30 +36,30 @@ RIM = 1  # px around, by which it is told where shifts are steep
 MOST_PX = 2000
 
 
-def _sigma(settings, frame) -> float:
+def _sigma(settings: FollowSettings, frame: Any) -> float:
     return min(max(frame.length(settings.smooth), 0), 60)
 
 
-def _amounts(settings, frame) -> tuple[float, float]:
+def _amounts(settings: FollowSettings, frame: Any) -> tuple[float, float]:
     """Output px, across and down."""
     down = settings.across if settings.linked else settings.down
     lengths = (frame.length(one) for one in (settings.across, down))
     return tuple(min(max(one, -MOST_PX), MOST_PX) for one in lengths)
 
 
-def _shift(settings, frame) -> int:
+def _shift(settings: FollowSettings, frame: Any) -> int:
     most = max(map(abs, _amounts(settings, frame)))
     return math.ceil(min(most * (STEEPEST if settings.way == SLOPE else 1), MOST_PX))
 
 
-def _axes(settings) -> dict[str, str]:
+def _axes(settings: FollowSettings) -> dict[str, str]:
     """{axis: the channel that it reads}, one for both where they read the same."""
     if settings.channel == SPLIT:
         return {"across": "red", "down": "green"}
     return {"both": settings.channel}
 
 
-def _map(settings, sources: Sources, channel: str) -> Plane:
+def _map(settings: FollowSettings, sources: Sources, channel: str) -> Plane:
     if settings.map == TEXTURE and settings.texture is not None:
         stretched = None
         if settings.fit == "stretched":
@@ -68,11 +69,12 @@ def _map(settings, sources: Sources, channel: str) -> Plane:
     return Tones(sources.beneath if settings.map == BENEATH else sources.ground(), channel)
 
 
-def _planes(settings, sources: Sources) -> dict:
+def _planes(settings: FollowSettings, sources: Sources) -> dict:
     """The map of each axis, and its mean over the whole item."""
     if settings.map == TEXTURE and settings.texture is None:
         return {}
-    measured, found = sources.measured(), {}
+    measured = sources.measured()
+    found: dict[str, Any] = {}
     for axis, channel in _axes(settings).items():
         found[f"map {axis}"] = _map(settings, sources, channel)
         if settings.way != SLOPE and settings.middle == "mean":
@@ -81,7 +83,7 @@ def _planes(settings, sources: Sources) -> dict:
     return found
 
 
-def _reach(settings, frame) -> int:
+def _reach(settings: FollowSettings, frame: Any) -> int:
     return debanding_reach(frame.scale) + blur_reach(_sigma(settings, frame)) + 2 * RIM
 
 
@@ -115,13 +117,15 @@ def follow(settings: FollowSettings, view: View):
     return _move(settings, view, across, down, 0.0)
 
 
-def _move(settings, view, across: np.ndarray, down: np.ndarray, still: float) -> Move:
+def _move(
+    settings: FollowSettings, view: Any, across: np.ndarray, down: np.ndarray, still: float
+) -> Move:
     bounds = float(min(across.min(), down.min())), float(max(across.max(), down.max()))
     times = _amounts(settings, view.frame)
     return Move(across, down, times, still, bounds, RIM, settings.beyond)
 
 
-def _bent(settings, view, axis: str):
+def _bent(settings: FollowSettings, view: Any, axis: str):
     """Of a tone: (relief, the tone that moves nothing). Of slopes: (across, down). Arrays with RIM
     px around."""
     still = _still(settings, view, axis)
@@ -138,12 +142,12 @@ def _bent(settings, view, axis: str):
     return view.source(key, make)
 
 
-def _still(settings, view, axis: str) -> float:
+def _still(settings: FollowSettings, view: Any, axis: str) -> float:
     name = f"mean {axis}"
     return view.value(name) if name in view.plane_names else 0.5
 
 
-def _relief(settings, view, axis: str) -> np.ndarray:
+def _relief(settings: FollowSettings, view: Any, axis: str) -> np.ndarray:
     """The tones of the map, freed of the steps of 8-bit sources and smoothed, with RIM + 1 px
     around."""
     sigma, margin = _sigma(settings, view.frame), _reach(settings, view.frame)
@@ -153,7 +157,7 @@ def _relief(settings, view, axis: str) -> np.ndarray:
     return blur_within(tones, sigma, sigma, left, top)[0]
 
 
-def _contrasted(relief: np.ndarray, settings, still: float) -> np.ndarray:
+def _contrasted(relief: np.ndarray, settings: FollowSettings, still: float) -> np.ndarray:
     """More or less contrast about the tone that moves nothing, within 0..1."""
     if settings.contrast != 1:
         times, middle = np.float32(settings.contrast), np.float32(still)

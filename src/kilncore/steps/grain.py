@@ -7,6 +7,7 @@ where they are on the whole.
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -95,17 +96,18 @@ def _size_of(measured: float) -> float:
     return 1.0 if measured < SINGLE_PX else float(np.interp(measured, MEASURED, SIZES))
 
 
-def _weight(settings: GrainSettings, view, surface: Surface | None) -> Register | None:
+def _weight(settings: GrainSettings, view: Any, surface: Surface | None) -> Register | None:
     """How much of it shows, by the tones of what it is laid on; None for all of it everywhere."""
     wanted = "mids" if settings.sort == FILM and settings.tones == "all" else settings.tones
-    measured = surface is not None and surface.grain.strength > 0 and len(surface.grain.by_tone) > 2
+    told = surface and surface.grain
+    measured = told and told.strength > 0 and len(told.by_tone) > 2
     picture = view.picture() if wanted != "all" or measured else None
     if picture is None:
         return None
     tones, program, weight = picture.tones(), view.program, None
-    if measured:
-        at, strength = zip(*surface.grain.by_tone, strict=True)
-        share = np.interp(np.linspace(0, 1, PLACES + 2), at, strength) / surface.grain.strength
+    if told and measured:
+        at, strength = zip(*told.by_tone, strict=True)
+        share = np.interp(np.linspace(0, 1, PLACES + 2), at, strength) / told.strength
         weight = program.lut(tones.clamped(), share.astype(np.float32))
     by = {
         "lights": lambda: tones * tones,
@@ -116,7 +118,7 @@ def _weight(settings: GrainSettings, view, surface: Surface | None) -> Register 
     return weight if by is None else by if weight is None else weight * by
 
 
-def _sorted(settings: GrainSettings, view, noise: Register) -> Register:
+def _sorted(settings: GrainSettings, view: Any, noise: Register) -> Register:
     """Gaussian noise of spread 1 as another sort. Means of many cells are near to Gaussian whatever
     they are of."""
     if settings.sort != UNIFORM or view.frame.scale < 1:
@@ -127,14 +129,14 @@ def _sorted(settings: GrainSettings, view, noise: Register) -> Register:
     return view.program.lut((noise * (0.5 / WIDEST) + 0.5).clamped(), table)
 
 
-def _lost(settings: GrainSettings, frame) -> float:
+def _lost(settings: GrainSettings, frame: Any) -> float:
     """The share of the finished picture's variance that a draft's pixels have no more, since each
     is a mean.
     """
     return 1 - min(max(frame.length(settings.size), frame.scale), 1.0) ** 2
 
 
-def _noise(settings: GrainSettings, view, seeds):
+def _noise(settings: GrainSettings, view: Any, seeds: tuple):
     """A row for each seed, of mean 0 and spread 1."""
     rows = _cells(settings, view, seeds)
     if settings.sort != CLUMPED:
@@ -151,7 +153,7 @@ def _noise(settings: GrainSettings, view, seeds):
     )
 
 
-def _cells(settings: GrainSettings, view, seeds):
+def _cells(settings: GrainSettings, view: Any, seeds: tuple):
     """Of one size."""
     frame = view.frame
     if frame.scale == 1 and _fine(frame.length(settings.size), frame):
@@ -163,7 +165,7 @@ def _cells(settings: GrainSettings, view, seeds):
     return tuple(view.loaded(noise) for noise in read)
 
 
-def _read(settings: GrainSettings, view, seed: int) -> np.ndarray:
+def _read(settings: GrainSettings, view: Any, seed: int) -> np.ndarray:
     """(H, W) of mean 0; of a draft, the mean of the finished picture's own pixels, or of as many as
     may be read.
     """
@@ -187,12 +189,12 @@ def _read(settings: GrainSettings, view, seed: int) -> np.ndarray:
     )  # fewer places stray more than all would
 
 
-def _fine(cell: float, frame) -> bool:
+def _fine(cell: float, frame: Any) -> bool:
     """Whether a grain is one document px."""
     return cell <= frame.scale * 1.01
 
 
-def _matrix(frame, cell: float):
+def _matrix(frame: Any, cell: float):
     """Output pixel index to cells, counted from the middle of the item."""
     unit, x, y = 1 / cell, frame.x * frame.scale, frame.y * frame.scale
     if _fine(cell, frame):  # whole pixels, and no turn

@@ -4,6 +4,7 @@ direction, or out from the middle.
 
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -22,14 +23,14 @@ FAINT = 1e-6
 LEVEL = 0.75  # output px of sigma between two blurs, between which a varying one lies
 
 
-def sigma_of(settings: SoftenSettings, frame, surface=None) -> float:
+def sigma_of(settings: SoftenSettings, frame: Any, surface: Any = None) -> float:
     """Output px of the blur. surface : what was measured, for a match."""
     if settings.match and surface is not None and surface.softness is not None:
         return min(surface.softness, MOST_MATCHED) * frame.scale
     return min(max(frame.length(settings.radius), 0), 100)
 
 
-def _longest(settings, frame) -> float:
+def _longest(settings: SoftenSettings, frame: Any) -> float:
     """Output px of the longest way that is smeared."""
     if settings.way == ALONG:
         far = abs(frame.length(settings.length))
@@ -39,7 +40,7 @@ def _longest(settings, frame) -> float:
     return min(far, MOST_PX * max(frame.scale, 1))
 
 
-def _reach(settings, frame) -> int:
+def _reach(settings: SoftenSettings, frame: Any) -> int:
     if settings.way != EVEN:
         return math.ceil(_longest(settings, frame) / 2) + 2
     if settings.match:
@@ -48,7 +49,7 @@ def _reach(settings, frame) -> int:
     return blur_reach(sigma_of(settings, frame))
 
 
-def _planes(settings, sources) -> dict:
+def _planes(settings: SoftenSettings, sources: Any) -> dict:
     """What the surface is like, for a match."""
     if not settings.match or settings.way != EVEN:
         return {}
@@ -82,7 +83,7 @@ def soften(settings: SoftenSettings, view: View):
     return Remake(replace(picture, alpha=picture.alpha.clamped(WHOLE)))
 
 
-def _blurred(settings, view) -> np.ndarray:
+def _blurred(settings: SoftenSettings, view: Any) -> np.ndarray:
     surface = view.value("surface") if "surface" in view.plane_names else None
     slope = view.value("slope") if "slope" in view.plane_names else None
     if slope is not None:
@@ -93,7 +94,7 @@ def _blurred(settings, view) -> np.ndarray:
     return blur_within(view.input(margin), sigma, sigma, left, top)
 
 
-def _varying(slope: Slope, view) -> np.ndarray:
+def _varying(slope: Slope, view: Any) -> np.ndarray:
     """Blurred by more or less from place to place: between blurs that are `LEVEL` apart, the same
     ones in every tile, in the proportion of the place's own.
     """
@@ -122,7 +123,7 @@ def _level(given: np.ndarray, sigma: float, margin: int, corner: tuple[int, int]
     return blur_within(inner, sigma, sigma, corner[0] + rest, corner[1] + rest)
 
 
-def _smeared(settings, view) -> np.ndarray:
+def _smeared(settings: SoftenSettings, view: Any) -> np.ndarray:
     frame, margin = view.frame, _reach(settings, view.frame)
     if settings.way == OUT:
         middle = frame.middle

@@ -6,7 +6,7 @@ are the darkest share of its tones under the mark, told at full size, with a sof
 and a board are read alike. The landing's own blend ranges hold it further.
 """
 
-from typing import Literal
+from typing import Any, Literal
 
 from kilncore.compiled.program import Register
 from kilncore.graph.protocols import View
@@ -59,7 +59,7 @@ def summary(settings: SurfaceThroughSettings) -> str:
     return shown if settings.shows == ALL else f"{shown}, {100 * settings.share:.0f} %"
 
 
-def _planes(settings, sources) -> dict:
+def _planes(settings: SurfaceThroughSettings, sources: Any) -> dict:
     """What the surface's tones are; in a draft also how they vary within a pixel."""
     if settings.shows == ALL:
         return {}
@@ -111,7 +111,7 @@ def surface_through(settings: SurfaceThroughSettings, view: View):
     return Paint(Picture(program, tuple(found), alpha))
 
 
-def _shown(settings, view, beneath: Picture) -> Register | None:
+def _shown(settings: SurfaceThroughSettings, view: Any, beneath: Picture) -> Register | None:
     """How much of it comes through; None for all of it."""
     if settings.shows == ALL:
         return None

@@ -5,6 +5,7 @@ matrices of W3C Filter Effects Module Level 1 (feColorMatrix, `saturate` and `hu
 """
 
 import math
+from typing import Any
 
 import numpy as np
 from pydantic import model_validator
@@ -22,7 +23,7 @@ LUMA = (0.213, 0.715, 0.072)  # as feColorMatrix has it
 LEVELS = "Levels"
 
 
-def _share(title: str, text: str, default: float, soft=(0, 255), **more):
+def _share(title: str, text: str, default: float, soft: Any = (0, 255), **more: Any):
     return setting(
         default, title, text, "slider", factor=255, soft=soft, ge=0, le=1, step=1, **more
     )
@@ -98,7 +99,7 @@ def summary(settings: TonesSettings) -> str:
     """What is changed, in a few words."""
     fields = type(settings).model_fields
     names = [
-        info.title.lower()
+        str(info.title).lower()
         for name, info in fields.items()
         if name != "place" and getattr(settings, name) != info.default
     ]

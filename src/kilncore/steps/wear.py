@@ -3,6 +3,8 @@
 How that comes about is told in `kilncore/wear`.
 """
 
+from typing import Any
+
 from kilncore.graph.protocols import View
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
@@ -68,7 +70,7 @@ def _rim(settings: WearSettings, view: View, worn: Worn, shown: Mask):
     return Paint((colour, colour, colour, edge), mode="normal")
 
 
-def _moved(placement: TexturePlacement, frame, across: float, down: float) -> TexturePlacement:
+def _moved(placement: TexturePlacement, frame: Any, across: float, down: float) -> TexturePlacement:
     x, y = (frame.length(one) / frame.scale for one in (placement.x, placement.y))
     # as far as it goes: a place in a document is held to bounds, one that is read is not
     x, y = (Length.model_construct(value=one, unit="px") for one in (x + across, y + down))

@@ -8,6 +8,7 @@ as CSS passes over it. `currentColor` stays, and the `color` that it stands for 
 
 import re
 from functools import lru_cache
+from typing import Any
 
 from tinycss2 import color5
 
@@ -37,7 +38,7 @@ XYZ_TO_SRGB = (
 )
 
 
-def write_out(root) -> None:
+def write_out(root: Any) -> None:
     """Every colour of a drawing in hex notation; what its root and its stops leave unsaid, too."""
     ids: set[str] = set(root.xpath("//@id"))
     for element in root.iter():
@@ -91,7 +92,7 @@ def hex_of(text: str) -> str | None:
     return "#" + (digits[:6] if digits[6:] == "ff" else digits)
 
 
-def _srgb(found) -> tuple[float, float, float]:
+def _srgb(found: Any) -> tuple[float, ...]:
     if found.space == "display-p3":
         return _of_xyz(_times(P3_TO_XYZ, [_linear(float(c or 0)) for c in found.coordinates]))
     if found.space in ("srgb", "hsl", "hwb"):
@@ -103,11 +104,11 @@ def _srgb(found) -> tuple[float, float, float]:
     return _of_xyz(found.to("xyz-d65").coordinates)
 
 
-def _of_xyz(xyz) -> tuple[float, ...]:
+def _of_xyz(xyz: list | tuple) -> tuple[float, ...]:
     return tuple(_encoded(c) for c in _times(XYZ_TO_SRGB, xyz))
 
 
-def _times(matrix, vector) -> list[float]:
+def _times(matrix: tuple, vector: list | tuple) -> list[float]:
     return [sum(m * float(v or 0) for m, v in zip(row, vector, strict=True)) for row in matrix]
 
 

@@ -3,6 +3,7 @@ limited child.
 """
 
 import zlib
+from typing import Any
 
 from lxml import etree
 
@@ -56,13 +57,13 @@ def unpacked(data: bytes) -> bytes:
         raise UnusableFile("This compressed SVG is damaged: it could not be unpacked.") from None
 
 
-def local(element) -> str:
+def local(element: Any) -> str:
     """The name of an SVG element, '' of any other."""
     tag = element.tag
     return tag[len(SVG) + 2 :] if isinstance(tag, str) and tag.startswith(f"{{{SVG}}}") else ""
 
 
-def _check_size(root) -> None:
+def _check_size(root: Any) -> None:
     depth = most = count = 0
     for event, _ in etree.iterwalk(root, events=("start", "end")):
         depth += 1 if event == "start" else -1
@@ -78,7 +79,7 @@ def _check_size(root) -> None:
         )
 
 
-def _in_svg_namespace(root):
+def _in_svg_namespace(root: Any):
     for element in root.iter():
         if isinstance(element.tag, str) and not element.tag.startswith("{"):
             element.tag = f"{{{SVG}}}{element.tag}"

@@ -49,7 +49,7 @@ class Painted(NamedTuple):
     paint: str
 
 
-def drawn_elements(root) -> Iterator[Drawn]:
+def drawn_elements(root: Any) -> Iterator[Drawn]:
     """All that is drawn in its own colours, in order. What is only defined counts where something
     is used again.
     """
@@ -72,16 +72,16 @@ def drawn_elements(root) -> Iterator[Drawn]:
         waiting += [here._replace(element=child) for child in reversed(element)]
 
 
-def painted(root, servers: bool = False) -> Iterator[Painted]:
+def painted(root: Any, servers: bool = False) -> Iterator[Painted]:
     """All fills and strokes, in order, those of definitions that are used too. servers : also
     within gradients and patterns.
     """
     found = list(drawn_elements(root))
     lent = _left_open(found)
     for here in found:
-        names = PAINTS if here.name in SHAPES else ()
+        names: tuple[str, ...] = PAINTS if here.name in SHAPES else ()
         if here.name == "use":
-            names = [name for name in PAINTS if name in lent.get(_target(here.element), ())]
+            names = tuple(name for name in PAINTS if name in lent.get(_target(here.element), ()))
         for name in names if servers or not here.within else ():
             paint = here.paint(name)
             if paint not in ("none", ""):
@@ -100,22 +100,22 @@ def _left_open(found: list[Drawn]) -> dict[str, set[str]]:
     return lent
 
 
-def _uses(root) -> bool:
+def _uses(root: Any) -> bool:
     return next(root.iter(f"{{{SVG}}}use"), None) is not None
 
 
-def _target(use) -> str:
+def _target(use: Any) -> str:
     return (use.get("href") or use.get(f"{{{XLINK}}}href") or "").strip()[1:]
 
 
-def colours(root) -> list[str]:
+def colours(root: Any) -> list[str]:
     """'#rrggbb' of all colours, in the order in which they come."""
     stops = (stop.get("stop-color", "")[:7] for stop in root.iter(f"{{{SVG}}}stop"))
     found = dict.fromkeys([*(one.paint for one in painted(root, servers=True)), *stops])
     return [colour for colour in found if colour.startswith("#")]
 
 
-def paints(root) -> list[tuple[str, int]]:
+def paints(root: Any) -> list[tuple[str, int]]:
     """(paint, number of its group or -1) for each use of one, in the order in which they are
     drawn.
     """
@@ -128,11 +128,11 @@ def paints(root) -> list[tuple[str, int]]:
     ]
 
 
-def _defined(root) -> set:
+def _defined(root: Any) -> set:
     return {inner for defs in root.iter(f"{{{SVG}}}defs") for inner in defs.iterdescendants()}
 
 
-def groups(root) -> list:
+def groups(root: Any) -> list:
     """The elements at the first level that has more than one; empty if there is no such level."""
     while True:
         inside = [child for child in root if local(child) not in DEFINITIONS]
@@ -143,7 +143,7 @@ def groups(root) -> list:
         root = inside[0]
 
 
-def group_names(root) -> list[str]:
+def group_names(root: Any) -> list[str]:
     """What the groups are called in the file, '' where they are not."""
     return [(element.get("id") or "").replace("_", " ")[:LONGEST_NAME] for element in groups(root)]
 
@@ -173,13 +173,13 @@ def changed(
     return etree.tostring(root)
 
 
-def _show_groups(root, chosen: set[int]) -> None:
+def _show_groups(root: Any, chosen: set[int]) -> None:
     for number, element in enumerate(groups(root)):
         if number not in chosen:
             element.set("display", "none")
 
 
-def _show_paints(root, chosen: set[str]) -> None:
+def _show_paints(root: Any, chosen: set[str]) -> None:
     """Each shape says its own paints, or none."""
     for one in list(painted(root)):
         value = getattr(one.here, one.name) if one.paint in chosen else "none"

@@ -10,6 +10,7 @@ from outside are read in a limited child (`intake`); what is here only works on 
 import math
 import re
 from dataclasses import dataclass
+from typing import Any
 
 import tinycss2
 from lxml import etree
@@ -87,7 +88,7 @@ def sanitise(data: bytes) -> SafeSvg:
     return SafeSvg(etree.tostring(root, encoding="utf-8"), width, height, tuple(left_out), fonts)
 
 
-def _outline_text(root) -> tuple[str, ...]:
+def _outline_text(root: Any) -> tuple[str, ...]:
     """Live text becomes outlines; which fonts stood in for which."""
     if next(root.iter(f"{{{SVG}}}text"), None) is None:
         return ()
@@ -96,7 +97,7 @@ def _outline_text(root) -> tuple[str, ...]:
     return tuple(outline_text(root))
 
 
-def _clean(root) -> dict:
+def _clean(root: Any) -> dict:
     left_out: dict[str, None] = {}
     for element in list(root.iter()):
         for child in list(element) if len(element) else ():
@@ -112,7 +113,7 @@ def _clean(root) -> dict:
     return left_out
 
 
-def _leave_out(child, left_out: dict) -> None:
+def _leave_out(child: Any, left_out: dict) -> None:
     name = local(child)
     if name == "image":
         left_out["placed pictures, and what they showed or masked"] = None
@@ -141,7 +142,7 @@ def points_nowhere_else(value: str) -> bool:
     )
 
 
-def _token_safe(token) -> bool:
+def _token_safe(token: Any) -> bool:
     if token.type == "url":
         return token.value.strip().startswith("#")
     if token.type == "function":
@@ -160,7 +161,7 @@ def _token_safe(token) -> bool:
     )
 
 
-def _settle_strokes(root) -> None:
+def _settle_strokes(root: Any) -> None:
     """Strokes whose width does not grow with the drawing carry it themselves, in px, so that it can
     be brought to scale.
     """
@@ -180,7 +181,7 @@ def _settle_strokes(root) -> None:
             element.set("stroke-width", element.get("stroke-width", "1"))
 
 
-def _inherited(element, name):
+def _inherited(element: Any, name: str):
     while element is not None:
         if element.get(name):
             return element.get(name)
@@ -188,7 +189,7 @@ def _inherited(element, name):
     return None
 
 
-def own_size(root) -> tuple[float, float]:
+def own_size(root: Any) -> tuple[float, float]:
     """The drawing's size in CSS px, from width and height or else its view box; both are then
     written out.
     """

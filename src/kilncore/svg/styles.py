@@ -8,6 +8,7 @@ and all at-rules, are passed over.
 
 import re
 from functools import lru_cache
+from typing import Any
 
 import cssselect2
 import tinycss2
@@ -43,7 +44,7 @@ SIMPLE = re.compile(r"\s*[\w-]*(?:[.#][\w-]+)*(?:\s*,\s*[\w-]*(?:[.#][\w-]+)*)*\
 INLINE, IMPORTANT = (1, 0, 0, 0), 2
 
 
-def resolve(root) -> None:
+def resolve(root: Any) -> None:
     """Write what the style sheets and style attributes say into the elements' attributes; sheets
     and style attributes go.
     """
@@ -69,7 +70,7 @@ def resolve(root) -> None:
             _apply(element, matches, known)
 
 
-def _matching(matcher, root, simple: bool):
+def _matching(matcher: Any, root: Any, simple: bool):
     """A function from an element to the rules that match it. Where all selectors are simple, of
     tag, class and id alone, what matches one matches all that have the same.
     """
@@ -85,7 +86,7 @@ def _matching(matcher, root, simple: bool):
         alone = etree.Element(tag, {"class": classes, "id": name})
         return matcher.match(cssselect2.ElementWrapper.from_xml_root(alone))
 
-    def of(element):
+    def of(element: Any):
         given = element.attrib
         if not isinstance(element.tag, str):
             return ()
@@ -94,7 +95,7 @@ def _matching(matcher, root, simple: bool):
     return of
 
 
-def _selectors(prelude) -> list:
+def _selectors(prelude: list) -> list:
     try:
         return [
             selector
@@ -105,7 +106,7 @@ def _selectors(prelude) -> list:
         return []
 
 
-def _apply(element, matches, known: dict) -> None:
+def _apply(element: Any, matches: list | tuple, known: dict) -> None:
     """known : what rules come to, for elements that say nothing themselves."""
     style = element.attrib.pop("style", "")
     if style:
@@ -126,7 +127,7 @@ def _apply(element, matches, known: dict) -> None:
         element.set("style", ";".join(kept))
 
 
-def _won(matches, style: str) -> list[tuple[str, str]]:
+def _won(matches: list | tuple, style: str) -> list[tuple[str, str]]:
     """(property, value) of all that rules and an element's own style say, the strongest of each."""
     won: dict = {}
     for specificity, _, pseudo, (order, found) in matches:
@@ -137,7 +138,7 @@ def _won(matches, style: str) -> list[tuple[str, str]]:
     return [(name, value) for name, (_, value) in won.items()]
 
 
-def _set_font(element, value: str) -> None:
+def _set_font(element: Any, value: str) -> None:
     """The size and the families of the shorthand (CSS Fonts Level 3)."""
     match = FONT.search(value)
     if match:
@@ -145,7 +146,7 @@ def _set_font(element, value: str) -> None:
         element.set("font-family", match[2])
 
 
-def _offer(won: dict, name: str, value: str, weight) -> None:
+def _offer(won: dict, name: str, value: str, weight: tuple) -> None:
     for each in MARKERS if name == "marker" else (name,):
         if each not in won or won[each][0] <= weight:
             won[each] = weight, value

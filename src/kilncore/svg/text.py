@@ -7,6 +7,7 @@ text. A family that is not shipped is stood in for by the shipped one of its sor
 
 import math
 import re
+from typing import Any
 
 from fontTools.pens.recordingPen import RecordingPen
 from fontTools.pens.svgPathPen import SVGPathPen
@@ -38,7 +39,7 @@ CURVE_STEPS = 24
 TEXT_ONLY = (*POSITIONS, "rotate", "textLength", "lengthAdjust", "startOffset", "href")
 
 
-def outline_text(root) -> list[str]:
+def outline_text(root: Any) -> list[str]:
     """Put outlines in the place of all text; in words, which fonts stood in for which."""
     told: dict[str, None] = {}
     for element in [e for e in root.iter() if local(e) == "text"]:
@@ -55,11 +56,11 @@ def outline_text(root) -> list[str]:
     return list(told)
 
 
-def _kept(element) -> dict:
+def _kept(element: Any) -> dict:
     return {name: value for name, value in element.attrib.items() if name not in TEXT_ONLY}
 
 
-def _style(path, owner, text) -> None:
+def _style(path: Any, owner: Any, text: Any) -> None:
     """What a tspan says stands on its outlines; what it inherits, they inherit."""
     chain = []
     while owner is not text:
@@ -86,7 +87,7 @@ def font_for(family: str | None) -> tuple[str, str]:
     return DEFAULT_FONT, names[0] if names else ""
 
 
-def _placed(root, runs: list[Run], told: dict):
+def _placed(root: Any, runs: list[Run], told: dict):
     """(run, path data) of every run."""
     for run in runs:
         font, missing = font_for(inherited(run.owner, "font-family"))
@@ -123,7 +124,7 @@ def _chunk(runs: list[Run], start: int) -> list[Run]:
     return found
 
 
-def _anchor(owner) -> float:
+def _anchor(owner: Any) -> float:
     return {"middle": 0.5, "end": 1.0}.get(inherited(owner, "text-anchor") or "", 0.0)
 
 
@@ -136,7 +137,7 @@ def _straight(run: Run, x: float, y: float) -> str:
     return pen.getCommands()
 
 
-def _on_path(root, run: Run, along: float) -> str:
+def _on_path(root: Any, run: Run, along: float) -> str:
     """Each glyph stands on the path at the middle of its advance, turned with it."""
     points = _path_points(root, run.path)
     if len(points) < 2:
@@ -159,7 +160,7 @@ def _on_path(root, run: Run, along: float) -> str:
     return pen.getCommands()
 
 
-def _path_points(root, text_path) -> list[tuple[float, float]]:
+def _path_points(root: Any, text_path: Any) -> list[tuple[float, float]]:
     name = (text_path.get("href") or text_path.get(f"{{{XLINK}}}href") or "").strip()[1:]
     target = next((e for e in root.iter() if name and e.get("id") == name), None)
     if target is None or local(target) != "path":
@@ -177,7 +178,7 @@ def _path_points(root, text_path) -> list[tuple[float, float]]:
     return points
 
 
-def _stretch(verb: str, start, given) -> list[tuple[float, float]]:
+def _stretch(verb: str, start: tuple, given: tuple) -> list[tuple[float, float]]:
     if verb in ("moveTo", "lineTo"):
         return [given[0]]
     control = [start, *given]
@@ -194,7 +195,7 @@ def _stretch(verb: str, start, given) -> list[tuple[float, float]]:
     return found
 
 
-def _at(points, along: float) -> tuple[float, float, float] | None:
+def _at(points: list, along: float) -> tuple[float, float, float] | None:
     """(x, y, direction) so far along a line of points; None beyond its ends."""
     if along < 0:
         return None

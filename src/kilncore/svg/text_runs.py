@@ -6,10 +6,9 @@ Sources: SVG 1.1, chapter 10 (positions of single characters, white space), CSS 
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 from kilncore.svg.parsing import local
-from kilncore.typesetting.fonts import Face
-from kilncore.typesetting.shaping import Line
 
 DEFAULT_SIZE = 16.0
 LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)(px|pt|pc|mm|cm|in|em|ex|%|)\s*")
@@ -50,13 +49,13 @@ class Run:
     dy: float = 0.0
     path: object = None
     offset: str = "0"
-    font: Face | None = None
+    font: Any = None
     size: float = 0.0
-    line: Line | None = None
+    line: Any = None
     wide: float = 0.0
 
 
-def inherited(element, name: str) -> str | None:
+def inherited(element: Any, name: str) -> str | None:
     """What an element or the nearest one around it says."""
     while element is not None:
         value = element.get(name)
@@ -66,7 +65,7 @@ def inherited(element, name: str) -> str | None:
     return None
 
 
-def characters(text) -> list[Character]:
+def characters(text: Any) -> list[Character]:
     """All of a text element, in order."""
     found: list[Character] = []
     _gather(text, found, None, "0")
@@ -78,7 +77,7 @@ def characters(text) -> list[Character]:
     return found
 
 
-def _gather(element, found: list, path, offset: str) -> None:
+def _gather(element: Any, found: list, path: Any, offset: str) -> None:
     if local(element) == "textPath":
         path, offset = element, element.get("startOffset", "0")
     found += [_one(c, element, path, offset) for c in element.text or ""]
@@ -88,7 +87,7 @@ def _gather(element, found: list, path, offset: str) -> None:
         found += [_one(c, element, path, offset) for c in child.tail or ""]
 
 
-def _one(text: str, owner, path, offset: str) -> Character:
+def _one(text: str, owner: Any, path: Any, offset: str) -> Character:
     return Character(" " if text in "\t\n\r" else text, owner, path=path, offset=offset)
 
 
@@ -103,7 +102,7 @@ def _collapsed(found: list[Character]) -> list[Character]:
     return kept
 
 
-def _position(text, found: list[Character]) -> None:
+def _position(text: Any, found: list[Character]) -> None:
     """The lists of x, y, dx and dy of an element count its characters; inner ones win."""
     sides = dict(zip("xy", _viewport(text), strict=True))
     for element in text.iter():
@@ -116,7 +115,7 @@ def _position(text, found: list[Character]) -> None:
                     setattr(one, name, number)
 
 
-def _viewport(element) -> tuple[float, float]:
+def _viewport(element: Any) -> tuple[float, float]:
     """What % of x and y are of: the view box of the nearest svg around, or its size, px."""
     while element is not None and local(element) != "svg":
         element = element.getparent()
@@ -124,10 +123,11 @@ def _viewport(element) -> tuple[float, float]:
         return 0.0, 0.0
     box = re.split(r"[\s,]+", (element.get("viewBox") or "").strip())
     sides = box[2:] if len(box) == 4 else (element.get("width"), element.get("height"))
-    return tuple(length(side, None) or 0.0 for side in sides)
+    wide, tall = (length(side, None) or 0.0 for side in sides)
+    return wide, tall
 
 
-def _ancestry(owner, text):
+def _ancestry(owner: Any, text: Any):
     found = [owner]
     while owner is not text:
         owner = owner.getparent()
@@ -135,7 +135,7 @@ def _ancestry(owner, text):
     return found
 
 
-def length(value: str | None, element, whole: float = 0.0) -> float | None:
+def length(value: str | None, element: Any, whole: float = 0.0) -> float | None:
     """A length in px; None if it is none. element : whose type size em is of. whole : what % is
     of, px.
     """
@@ -168,7 +168,7 @@ def runs_of(found: list[Character]) -> list[Run]:
     return runs
 
 
-def type_size(element) -> float:
+def type_size(element: Any) -> float:
     """The type size in px, by CSS 2.1: % and em are of the parent's."""
     while element is not None:
         value = (element.get("font-size") or "").strip()

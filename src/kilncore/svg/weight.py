@@ -8,6 +8,7 @@ Every element is weighed once.
 """
 
 import re
+from typing import Any
 
 from lxml import etree
 
@@ -34,13 +35,13 @@ POINTS_TO = re.compile(r"url\(\s*['\"]?#([^)'\"\s]+)")
 NUMBERS = re.compile(r"\d+(?:\.\d*)?|[A-Za-z]")
 
 
-def check(root) -> None:
+def check(root: Any) -> None:
     """UnusableFile if it draws too much, or itself."""
     _Scales(root).check()
 
 
 class _Scales:
-    def __init__(self, root):
+    def __init__(self, root: Any):
         self.root = root
         self.by_id = {}
         for element in root.xpath("//*[@id]"):
@@ -74,7 +75,7 @@ class _Scales:
             weight, most = weight + (event == "start") * (1 + layers * LAYER), max(most, deep)
         return weight, most, 0
 
-    def _weighed(self, root):
+    def _weighed(self, root: Any):
         """Deepest first, without recursion; an element that waits for itself draws itself."""
         waiting, open_ = [root], set()
         while waiting:
@@ -101,10 +102,10 @@ class _Scales:
             waiting.pop()
         return self.known[root]
 
-    def _made_of(self, element) -> list:
+    def _made_of(self, element: Any) -> list:
         return [*element, *(target for target, _ in self._references(element))]
 
-    def _references(self, element):
+    def _references(self, element: Any):
         """(target, how often) of what an element itself draws by reference."""
         found = []
         if local(element) == "use":
@@ -133,14 +134,14 @@ class _Scales:
             found += [(target, 1)] if target is not None else []
         return found
 
-    def _pointed_at(self, value, times):
+    def _pointed_at(self, value: str | None, times: int):
         if not value or "url(" not in value:
             return []
         return [
             (self.by_id[name], times) for name in POINTS_TO.findall(value) if name in self.by_id
         ]
 
-    def _inherited(self, element, name):
+    def _inherited(self, element: Any, name: str):
         while element is not None:
             value = element.get(name)
             if value and value != "inherit":
@@ -148,12 +149,12 @@ class _Scales:
             element = element.getparent()
         return None
 
-    def _corners(self, element) -> int:
+    def _corners(self, element: Any) -> int:
         if not any(self._inherited(element, name) for name in MARKERS):
             return 1
         return 1 + len(NUMBERS.findall(element.get("d") or element.get("points") or "")) // 2
 
-    def _sum(self, element):
+    def _sum(self, element: Any):
         weight, deep, shapes = 1, 0, int(local(element) in SHAPES)
         for child in element:
             if local(child) in NOT_DRAWN:
@@ -170,7 +171,7 @@ class _Scales:
         layers = self._layers(element)
         return min(weight + layers * LAYER, 10 * MAX_DRAWN), deep + layers, min(shapes, MAX_DRAWN)
 
-    def _lent(self, element) -> int:
+    def _lent(self, element: Any) -> int:
         """What each shape that a `use` draws may have to draw of the use's own paints
         and markers.
         """
@@ -186,7 +187,7 @@ class _Scales:
             if target in self.known
         )
 
-    def _layers(self, element) -> int:
+    def _layers(self, element: Any) -> int:
         style = element.get("style", "")
         see_through = element.get("opacity", "1").strip() not in ("1", "1.0", "100%", "inherit")
         blended = "mix-blend-mode" in style and "normal" not in style or "isolate" in style

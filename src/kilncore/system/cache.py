@@ -7,6 +7,7 @@ built once, not for every tile.
 
 import threading
 from collections.abc import Callable, Hashable
+from typing import Any
 
 from cachetools import LRUCache, cached
 
@@ -24,13 +25,13 @@ class _Budgeted(LRUCache):
         super().__init__(budget, getsizeof=size_of)
         self.oversized = LRUCache(OVERSIZED_KEPT)
 
-    def __contains__(self, key) -> bool:
+    def __contains__(self, key: Hashable) -> bool:
         return super().__contains__(key) or key in self.oversized
 
-    def __missing__(self, key):
+    def __missing__(self, key: Hashable):
         return self.oversized[key]
 
-    def __setitem__(self, key, value) -> None:
+    def __setitem__(self, key: Hashable, value: Any) -> None:
         if size_of(value) > self.maxsize:
             if super().__contains__(key):
                 super().__delitem__(key)
@@ -55,12 +56,12 @@ class ByteCache:
     @property
     def budget(self) -> int:
         """Bytes that may be held."""
-        return self._values.maxsize
+        return int(self._values.maxsize)
 
     @property
     def nbytes(self) -> int:
         """Bytes that are held within the budget."""
-        return self._values.currsize
+        return int(self._values.currsize)
 
     def get(self, key: Hashable, make: Callable[[], object]):
         """The value of that key, made now if nobody has it. What `make` raises reaches only its own

@@ -46,10 +46,8 @@ def run(
     """(answer, bytes) of a child. UnusableFile with the child's own words, or with `too_much` if it
     was stopped or broke.
     """
-    request = json.dumps(
-        {**request, "limits": [limits.memory, limits.cpu, limits.written]}
-    ).encode()
-    message = struct.pack("<I", len(request)) + request + data
+    told = json.dumps({**request, "limits": [limits.memory, limits.cpu, limits.written]}).encode()
+    message = struct.pack("<I", len(told)) + told + data
     env = {
         **os.environ,
         "VIPS_CONCURRENCY": "1",

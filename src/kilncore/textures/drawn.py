@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
@@ -38,7 +39,16 @@ class DrawnTexture(Texture):
                 self.__dict__["luminance"] = DrawnTexture(lambda often: _mask(self._draw(often)))
             return self.__dict__["luminance"]
 
-    def sample(self, matrix, left, top, width, height, edges="repeat", projection=None):
+    def sample(
+        self,
+        matrix: tuple,
+        left: int,
+        top: int,
+        width: int,
+        height: int,
+        edges: str = "repeat",
+        projection: Any = None,
+    ):
         """As of a Texture; enlarged, from a drawing as fine as it shows."""
         enlarged = 1 / max(math.hypot(matrix[0], matrix[1]), 1e-9)
         if projection is not None:

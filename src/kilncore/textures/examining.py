@@ -34,8 +34,22 @@ class Examined:
 
 
 def examined(data: bytes) -> Examined:
-    """What there is to know of a picture file; UnusableFile, with the reason, if it cannot be
-    used.
+    """What there is to know of a picture file, told by a limited child.
+
+    Parameters
+    ----------
+    data : bytes
+        The file.
+
+    Returns
+    -------
+    Examined
+        Its size, planes and facts.
+
+    Raises
+    ------
+    UnusableFile
+        With the reason.
     """
     told, found = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)
     cut = told.pop("cut")

@@ -7,6 +7,7 @@ before, so that the same levels bite.
 """
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -21,7 +22,7 @@ WIDEST = 0.6
 mean."""
 
 
-def larger(texture, sigma: float, wraps: bool) -> np.ndarray:
+def larger(texture: Any, sigma: float, wraps: bool) -> np.ndarray:
     """(H, W) uint16, reduced where it is very soft. texture : a mask. sigma : px of its planes,
     above 0.
     """
@@ -31,7 +32,7 @@ def larger(texture, sigma: float, wraps: bool) -> np.ndarray:
     return _stored(middle + (soft - middle) * gain)
 
 
-def finer(texture, sigma: float, share: float, wraps: bool) -> np.ndarray:
+def finer(texture: Any, sigma: float, share: float, wraps: bool) -> np.ndarray:
     """(H, W) uint16 at full size. share : 0..1, how much of what is wide goes."""
     soft, before, _ = _softened(texture, sigma, wraps)
     plane = texture.planes[0]
@@ -55,7 +56,7 @@ def finer(texture, sigma: float, share: float, wraps: bool) -> np.ndarray:
     return out
 
 
-def _softened(texture, sigma: float, wraps: bool) -> tuple[np.ndarray, float, int]:
+def _softened(texture: Any, sigma: float, wraps: bool) -> tuple[np.ndarray, float, int]:
     """(tones softened on a smaller copy, their spread before, how often that is halved)."""
     most = max(0, int(math.log2(max(min(texture.planes.shape[1:]) / 16, 1))))
     number = min(max(0, math.floor(math.log2(max(sigma / SOFT_ENOUGH, 1)))), most)

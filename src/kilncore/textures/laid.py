@@ -8,6 +8,7 @@ and between two copies where the size lies between them (Heckbert 1989; Williams
 """
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 
@@ -21,7 +22,14 @@ SHARP, MEAN = 1.0, 1.2  # px of the texture in a pixel: up to SHARP it is enlarg
 
 
 def laid(
-    level, last: int, size: tuple[int, int], way: np.ndarray, matrix, box, edges: int, unit
+    level: Callable,
+    last: int,
+    size: tuple[int, int],
+    way: np.ndarray,
+    matrix: tuple,
+    box: tuple,
+    edges: int,
+    unit: Callable,
 ) -> np.ndarray:
     """(C + 1, H, W) float32, 0..1: the channels, and how much of each pixel lies on the texture.
 
@@ -31,11 +39,11 @@ def laid(
     copy's stored values.
     """
     left, top, width, height = box
-    matrix = np.array(matrix, np.float64)
+    onto = np.array(matrix, np.float64)
     sides = np.array(size, np.float64)
     flat = flat_points(way, left - 1, top - 1, width + 2, height + 2)
     fine = level(0).shape[2] / size[0]
-    patches, levels = _patches(flat, matrix, float(last), fine)
+    patches, levels = _patches(flat, onto, float(last), fine)
     out = np.zeros((level(0).shape[0] + 1, height, width), np.float32)
     low, high = int(levels.min()), math.ceil(float(levels.max()))
     for number in range(low, high + 1):
@@ -45,7 +53,7 @@ def laid(
 
 
 @kernel
-def _patches(flat, matrix, last, fine):
+def _patches(flat: np.ndarray, matrix: tuple, last: int, fine: float):
     """((6, H, W) float64: the place of each pixel on the texture, from its middle, and the ways
     there across and down; (H, W) float32: the copy, halved so often, that it is read from). flat :
     (3, H + 2, W + 2), as `flat_points` gives it, with 1 px around. fine : px of the texture that is
@@ -75,7 +83,16 @@ def _patches(flat, matrix, last, fine):
 
 
 @kernel
-def _add(out, planes, patches, levels, sides, number, edges, unit):
+def _add(
+    out: np.ndarray,
+    planes: np.ndarray,
+    patches: np.ndarray,
+    levels: np.ndarray,
+    sides: np.ndarray,
+    number: int,
+    edges: float,
+    unit: float,
+):
     """Add what pixels read from one copy, each by how near it is to the one that it wants."""
     channels, tall, wide = planes.shape
     sx, sy = wide / sides[0], tall / sides[1]
@@ -116,13 +133,13 @@ def _add(out, planes, patches, levels, sides, number, edges, unit):
 
 
 @inlined
-def _places(length):
+def _places(length: float):
     """At how many places along a way of so many px a texture is read."""
     return int(min(max(np.ceil(length + 0.5), LEAST_PLACES), MOST_PLACES))
 
 
 @inlined
-def _inside(wide, tall, u, v, ways):
+def _inside(wide: int, tall: int, u: float, v: float, ways: np.ndarray):
     """Whether a patch, and the neighbours of all its places, lie on the texture. ways : across and
     down the patch, and at how many places along each it is read.
     """
@@ -131,7 +148,19 @@ def _inside(wide, tall, u, v, ways):
 
 
 @subroutine
-def _mean(sums, planes, u, v, ways, edges, share, columns, rows, wx, wy):
+def _mean(
+    sums: float,
+    planes: float,
+    u: float,
+    v: float,
+    ways: tuple,
+    edges: float,
+    share: float,
+    columns: int,
+    rows: int,
+    wx: float,
+    wy: float,
+):
     """Add the mean of the places of a patch that may lie beyond the texture's end."""
     ux, vx, uy, vy, m, n = ways
     part = share / np.float32(m * n)
@@ -142,7 +171,19 @@ def _mean(sums, planes, u, v, ways, edges, share, columns, rows, wx, wy):
 
 
 @inlined
-def _mean_inside(sums, stored, wide, plane, u, v, ways, share, at, ss, ts):
+def _mean_inside(
+    sums: np.ndarray,
+    stored: np.ndarray,
+    wide: int,
+    plane: float,
+    u: float,
+    v: float,
+    ways: tuple,
+    share: float,
+    at: np.ndarray,
+    ss: np.ndarray,
+    ts: np.ndarray,
+):
     """The same of a patch that lies on the texture. stored : the planes in one row. plane : px of
     one. at, ss, ts : room for the places, and how far each lies between its neighbours.
     """
@@ -173,7 +214,17 @@ def _mean_inside(sums, stored, wide, plane, u, v, ways, share, at, ss, ts):
 
 
 @inlined
-def _cubic_inside(sums, stored, wide, plane, i, j, share, wx, wy):
+def _cubic_inside(
+    sums: np.ndarray,
+    stored: np.ndarray,
+    wide: int,
+    plane: float,
+    i: float,
+    j: float,
+    share: float,
+    wx: np.ndarray,
+    wy: np.ndarray,
+):
     """Add a place read by cubic convolution, of which all neighbours lie on the texture."""
     one, row = np.uintp(1), np.uintp(wide)
     for c in range(sums.size - 1):
@@ -191,7 +242,19 @@ def _cubic_inside(sums, stored, wide, plane, i, j, share, wx, wy):
 
 
 @inlined
-def _cubic(sums, planes, stored, u, v, edges, share, columns, rows, wx, wy):
+def _cubic(
+    sums: np.ndarray,
+    planes: np.ndarray,
+    stored: float,
+    u: float,
+    v: float,
+    edges: float,
+    share: float,
+    columns: np.ndarray,
+    rows: np.ndarray,
+    wx: np.ndarray,
+    wy: np.ndarray,
+):
     """Add a place read by cubic convolution."""
     channels, tall, wide = planes.shape
     i, j = int(np.floor(u)), int(np.floor(v))
@@ -208,7 +271,18 @@ def _cubic(sums, planes, stored, u, v, edges, share, columns, rows, wx, wy):
 
 
 @subroutine
-def _between(sums, planes, u, v, edges, share, columns, rows, wx, wy):
+def _between(
+    sums: np.ndarray,
+    planes: np.ndarray,
+    u: float,
+    v: float,
+    edges: float,
+    share: float,
+    columns: np.ndarray,
+    rows: np.ndarray,
+    wx: np.ndarray,
+    wy: np.ndarray,
+):
     """Add a place read between its four neighbours, and how much of it lies on the texture."""
     channels, tall, wide = planes.shape
     i, j = int(np.floor(u)), int(np.floor(v))

@@ -13,6 +13,7 @@ import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from kilncore.errors import KilnError, Superseded
 
@@ -53,6 +54,7 @@ def make_file(
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
     )
+    assert child.stdin and child.stdout
     try:
         child.stdin.write(json.dumps(request).encode())
         child.stdin.close()
@@ -73,7 +75,7 @@ def make_file(
 class _Lines:
     """The last share that a child told, without waiting for it."""
 
-    def __init__(self, pipe):
+    def __init__(self, pipe: Any):
         os.set_blocking(pipe.fileno(), False)
         self._pipe, self._last = pipe, 0.0
 

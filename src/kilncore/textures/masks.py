@@ -34,7 +34,8 @@ def mask_registers(
     points : (black, gamma, white). shift : -1..1, added to its tones first. specks : as
     `registers.mask_of` takes them.
     """
-    matrix, key = frame.texture_matrix(placement), (ref, placement, frame)
+    matrix = frame.texture_matrix(placement)
+    key: tuple = (ref, placement, frame)
     if frame.scale >= 1:
         key = (*key, "luminance", specks)
         (tones,), share = texture_registers(
@@ -45,15 +46,14 @@ def mask_registers(
     rows, share = toned_registers(
         reader, program, box, ref, matrix, frame.scale, levels, key, specks, frame.laid
     )
-    return (Mask(*rows) if shift is None else _mean_mask(*rows, shift, *points)), share
+    return (Mask(*rows) if shift is None else _mean_mask(rows, shift, points)), share
 
 
-def _mean_mask(
-    mean: Register, square: Register, shift: Register, black: float, gamma: float, white: float
-) -> Mask:
+def _mean_mask(moments: tuple[Register, ...], shift: Register, points: Points) -> Mask:
     """What levels make, on average, of tones of that mean and mean square, shifted. Tones of -1 to
     2 are read as 0 to 1.
     """
+    (mean, square), (black, gamma, white) = moments, points
     program = mean.program
     variance = program.op("max", square - mean * mean, program.constant(0)) * (1 / 9)
     tones = (mean + shift + 1) * (1 / 3)

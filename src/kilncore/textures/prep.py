@@ -27,11 +27,28 @@ def chain_of(operations: Any) -> TextureChain:
 def apply(image: np.ndarray, operations: Any, wraps: bool = False) -> np.ndarray:
     """A texture prepared by operations, one after the other; those that are off do nothing.
 
-    image : (H, W) or (H, W, 3) float array, 0..1, sRGB-encoded. operations : a sequence of dicts as
-    a document has them, each with its `kind` and settings (docs/engine.md lists them), or of
-    Operation models. wraps : whether the texture repeats beyond its edges; else it is mirrored
-    there. Returns float32, 0..1, (H, W), or (H, W, 3) while it has colour; its size is that which
-    the operations give. Raises KilnError for another image or for settings out of range.
+    Parameters
+    ----------
+    image : (H, W) or (H, W, 3) float array
+        0..1, sRGB-encoded.
+    operations : sequence
+        Dicts as a document has them, each with its `kind` and settings, or Operation models.
+    wraps : bool
+        Whether the texture repeats beyond its edges; else it is mirrored there.
+
+    Returns
+    -------
+    (H, W) float32 array
+        Or (H, W, 3) while it has colour, 0..1; of the size that the operations give.
+
+    Raises
+    ------
+    KilnError
+        For another image, or settings out of range.
+
+    References
+    ----------
+    docs/engine.md lists the operations.
     """
     image = np.asarray(image, np.float32)
     if image.ndim not in (2, 3) or image.ndim == 3 and image.shape[2] != 3:

@@ -7,6 +7,7 @@ over all of the texture, that goes through the same operations.
 """
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
@@ -38,7 +39,8 @@ class Preparing:
         read : the file's planes, which nobody else need hold: each stage goes when the next is
         there.
         """
-        planes, done, repeats = read(), (), wraps
+        planes, repeats = read(), wraps
+        done: tuple = ()
         for operation in in_use(chain):
             if operation.reads_tones:
                 found = tone_counts(planes)
@@ -92,7 +94,7 @@ class Preparing:
         counts = lambda: self.sampled_counts(name, chain, wraps, source)  # noqa: E731
         return bool(self._counts.get(key, lambda: np.bool_(two_tone(counts()))))
 
-    def _parts(self, name, chain: Chain, wraps: bool, source) -> np.ndarray:
+    def _parts(self, name: Any, chain: Chain, wraps: bool, source: Callable) -> np.ndarray:
         """The mosaic, worked through the chain."""
         used = in_use(chain)
 
@@ -122,7 +124,7 @@ def _spread(size: int) -> np.ndarray:
     return (firsts[:, None] + np.arange(WINDOW_PX)).ravel()
 
 
-def _repeats(chain, wraps: bool) -> bool:
+def _repeats(chain: list, wraps: bool) -> bool:
     for operation in chain:
         wraps = operation.wraps_after(wraps)
     return wraps

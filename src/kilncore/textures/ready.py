@@ -10,6 +10,7 @@ import os
 import shutil
 from contextlib import suppress
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -80,7 +81,7 @@ def _levels(texture: Texture) -> int:
     return max(0, (min(texture.planes.shape[1:]) // SMALLEST).bit_length() - 1)
 
 
-def _write(file, texture: Texture) -> None:
+def _write(file: Any, texture: Texture) -> None:
     copies = [texture.level(number) for number in range(_levels(texture) + 1)]
     at, told = MOST_HEAD, []
     for copy in copies:

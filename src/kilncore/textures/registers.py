@@ -3,6 +3,7 @@ else sampled first.
 """
 
 import math
+from typing import Any
 
 from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import Box
@@ -54,7 +55,7 @@ def sampled_registers(
     reader: NodeReader,
     program: Program,
     box: Box,
-    texture,
+    texture: Any,
     ref: TextureRef,
     matrix: tuple[float, ...],
     key: tuple | None = None,
@@ -129,7 +130,7 @@ def premultiplied(
     Resampling may carry colour a hair above alpha: it is clamped.
     """
     if len(registers) == 4:
-        *registers, covered = registers
+        registers, covered = registers[:-1], registers[-1]
     if covered is None:
         return registers
     colour = [covered.program.op("min", register, covered) for register in registers]

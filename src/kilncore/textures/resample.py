@@ -32,7 +32,7 @@ def axis(origin: float, step: float, first: int, count: int, size: int, edges: i
 
 
 @inlined
-def folded(i, size, edges):
+def folded(i: float, size: int, edges: float):
     """An index within a texture of that size; -1 where nothing is there."""
     if 0 <= i < size:
         return i
@@ -45,7 +45,16 @@ def folded(i, size, edges):
 
 
 @kernel
-def _axis(origin, step, first, count, size, edges, taps, mean):
+def _axis(
+    origin: float,
+    step: int,
+    first: int,
+    count: int,
+    size: int,
+    edges: float,
+    taps: int,
+    mean: float,
+):
     indices, weights = np.zeros((taps, count), np.int32), np.zeros((taps, count), np.float32)
     covered, own = np.zeros(count, np.float32), np.empty(taps, np.float64)
     for x in range(count):
@@ -73,7 +82,7 @@ def _axis(origin, step, first, count, size, edges, taps, mean):
     return indices, weights, covered
 
 
-def _folded(indices, size, edges):
+def _folded(indices: np.ndarray, size: int, edges: int):
     if edges == NONE:
         return np.where((indices < 0) | (indices >= size), -1, indices)
     if edges == REPEAT:
@@ -93,7 +102,15 @@ def upright(planes: np.ndarray, across: tuple, down: tuple, unit: float) -> np.n
 
 
 @subroutine
-def weighted(planes, c, rows, columns, wy, wx, taps):
+def weighted(
+    planes: np.ndarray,
+    c: int,
+    rows: np.ndarray,
+    columns: np.ndarray,
+    wy: np.ndarray,
+    wx: np.ndarray,
+    taps: int,
+):
     """One channel's sum over taps x taps neighbours; an index of -1 adds nothing."""
     total = np.float32(0)
     for n in range(taps):
@@ -107,7 +124,7 @@ def weighted(planes, c, rows, columns, wy, wx, taps):
 
 
 @subroutine
-def covered(rows, columns, wy, wx, taps):
+def covered(rows: np.ndarray, columns: np.ndarray, wy: np.ndarray, wx: np.ndarray, taps: int):
     """How much of a place lies on the texture."""
     down = across = np.float32(0)
     for n in range(taps):
@@ -259,7 +276,7 @@ def turned_mean(
 
 
 @subroutine
-def _held(out, y):
+def _held(out: np.ndarray, y: int):
     for c in range(out.shape[0]):
         for x in range(out.shape[2]):
             out[c, y, x] = min(max(np.float32(0), out[c, y, x]), np.float32(1))

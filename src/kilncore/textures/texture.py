@@ -220,7 +220,7 @@ class Texture:
         own = step * step * (1 - _places(step) ** -2) / 12 + LINEARLY
         return halved + 4**number * (own if turned else (step * step + 1) / 12)
 
-    def _upright(self, matrix, left, top, width, height, policy):
+    def _upright(self, matrix: tuple, left: int, top: int, width: int, height: int, policy: int):
         a, _, _, d, e, f = matrix
         planes = self.level(self._level_for(abs(a), UPRIGHT_KEEPS))
         sx, sy = planes.shape[2] / self.size[0], planes.shape[1] / self.size[1]
@@ -238,7 +238,7 @@ class Texture:
         )  # cubic weights overshoot
         return resample.upright(planes, across, down, _unit(planes)), share
 
-    def _laid(self, projection: Projection, matrix, box, policy):
+    def _laid(self, projection: Projection, matrix: tuple, box: tuple, policy: int):
         found = laid(
             self.level,
             self._most_halved,
@@ -251,7 +251,7 @@ class Texture:
         )
         return found[:-1], found[-1] if policy == NONE else None
 
-    def _turned(self, matrix, left, top, width, height, policy):
+    def _turned(self, matrix: tuple, left: int, top: int, width: int, height: int, policy: int):
         a, b, c, d, e, f = matrix
         ratio = math.hypot(a, b)
         planes = self.level(self._level_for(ratio, TURNED_KEEPS))

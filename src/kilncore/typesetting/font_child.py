@@ -5,6 +5,7 @@ The OpenType sanitiser writes it anew; only what that wrote is opened, and only 
 """
 
 from pathlib import Path
+from typing import Any
 
 import ots
 import uharfbuzz as hb
@@ -113,13 +114,13 @@ class _Counting:
     def __init__(self):
         self.points = 0
 
-    def _count(self, *points):
+    def _count(self, *points: Any):
         self.points += len(points)
 
     moveTo = lineTo = qCurveTo = curveTo = closePath = endPath = _count  # noqa: N815
 
 
-def _name(names, *ids: int) -> str:
+def _name(names: Any, *ids: int) -> str:
     """The first of these names that the font has, without what cannot be shown."""
     for number in ids:
         if found := names.getDebugName(number):
@@ -127,7 +128,7 @@ def _name(names, *ids: int) -> str:
     return ""
 
 
-def _axis(names, info: hb.OTVarAxisInfo) -> dict:
+def _axis(names: Any, info: hb.OTVarAxisInfo) -> dict:
     title = AXES.get(info.tag) or _name(names, info.name_id)[:40] or info.tag
     ends = {"least": info.min_value, "usual": info.default_value, "most": info.max_value}
     return {"tag": info.tag, "title": title, **ends}

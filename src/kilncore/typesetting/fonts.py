@@ -69,8 +69,24 @@ def look_in(store: Store) -> None:
 
 
 def face(ref: str, axes: tuple[tuple[str, float], ...] = ()) -> Face:
-    """The face of a reference, read once. axes : (tag, value) pairs; values beyond an axis' ends
-    stand at its end, unknown tags are left out. MissingAsset for a font that is not there.
+    """The face of a reference, read once.
+
+    Parameters
+    ----------
+    ref : str
+        The name of one that ships, or the hash of one's own.
+    axes : tuple of (str, float)
+        (tag, value); values beyond an axis' ends stand at its end, unknown tags are left out.
+
+    Returns
+    -------
+    Face
+        Shared: it is not changed.
+
+    Raises
+    ------
+    MissingAsset
+        For a font that is not there.
     """
     return _READ.get((ref, axes), lambda: _read(ref, axes))
 

@@ -28,7 +28,23 @@ class Font:
 
 
 def font_of(data: bytes) -> Font:
-    """What there is in a file; UnusableFile, with the reason, if it cannot be used."""
+    """What there is in a font file, as the sanitiser wrote it, in a limited child.
+
+    Parameters
+    ----------
+    data : bytes
+        OpenType, TrueType or WOFF2.
+
+    Returns
+    -------
+    Font
+        Its names, axes and licence.
+
+    Raises
+    ------
+    UnusableFile
+        With the reason.
+    """
     with TemporaryDirectory(prefix="font-") as folder:  # ours: a child that is stopped leaves it
         asked = {"folder": folder}
         told, clean = run("kilncore.typesetting.font_child", LIMITS, asked, data, TOO_MUCH)

@@ -8,6 +8,7 @@ points of a font are exact.
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 import pathops
@@ -51,7 +52,8 @@ class Outline:
 
 def edges_of(glyphs: list[Glyph]) -> np.ndarray:
     """(N, 4) edges of glyphs, in ems, y downward; KilnError if there are too many."""
-    found, count, left = [], 0, TEXT_CROSSINGS
+    found: list[np.ndarray] = []
+    count, left = 0, float(TEXT_CROSSINGS)
     for together in _touching(glyphs):
         edges, crossed = _united(together, left) if len(together) > 1 else (_alone(together[0]), 0)
         left -= crossed
@@ -187,13 +189,13 @@ def _parts(lines: np.ndarray, edges: np.ndarray) -> np.ndarray:
 class _Bounded:
     """A pen that draws so many points of a glyph, and then says no."""
 
-    def __init__(self, pen):
+    def __init__(self, pen: Any):
         self._pen, self._left = pen, MOST_POINTS
 
     def __getattr__(self, name: str):
         act = getattr(self._pen, name)
 
-        def draw(*points):
+        def draw(*points: Any):
             self._left -= len(points)
             if self._left < 0:
                 raise KilnError(INTRICATE)

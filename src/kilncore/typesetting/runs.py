@@ -61,8 +61,8 @@ def _face_for(char: str, used: Face, last: Run | None) -> tuple[Face, bool]:
     code = ord(char)
     if invisible(char):
         return (last.face, last.gap) if last else (used, False)
-    follows = unicodedata.category(char).startswith("M") and last is not None
-    for candidate in ([last.face] if follows and not last.gap else []) + [used]:
+    follows = last is not None and unicodedata.category(char).startswith("M")
+    for candidate in ([last.face] if last and follows and not last.gap else []) + [used]:
         if code in candidate.characters:
             return candidate, False
     for name in STAND_INS:

@@ -1,5 +1,6 @@
 """Shaping a line of text: which glyphs, and where, by HarfBuzz, run by run."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import uharfbuzz as hb
@@ -11,7 +12,7 @@ from kilncore.typesetting.runs import COMMON, Run, runs_of
 
 JOINED = frozenset(("Arab", "Syrc", "Mong", "Nkoo", "Mand", "Rohg", "Phag"))
 MOST_GLYPHS = 6000  # of a line
-CASES = {"typed": str, "capitals": str.upper, "small": str.lower}
+CASES: dict[str, Callable[[str], str]] = {"typed": str, "capitals": str.upper, "small": str.lower}
 
 
 @dataclass(frozen=True)

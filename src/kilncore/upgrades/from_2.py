@@ -1,5 +1,7 @@
 """Strokes of touch-up became files, which the assets keep."""
 
+from typing import Any
+
 from kilncore.errors import KilnError
 from kilncore.graph.protocols import Assets
 from kilncore.strokes import Stroke, file_of
@@ -20,7 +22,7 @@ def upgraded(tree: dict, assets: Assets | None) -> dict:
     return {**walked(tree, with_files), "format": 3}
 
 
-def _kept(stroke: dict, assets) -> str:
+def _kept(stroke: dict, assets: Any) -> str:
     if assets is None:
         raise KilnError(
             "This piece has touch-up from an older Kilnmark. Open it where its files can be kept."

@@ -1,10 +1,10 @@
 """What a wear asks for, from its settings and its frame."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from kilncore.model.frame import Frame
 from kilncore.planes.region import RegionPlane
-from kilncore.solve.tones import Tones
 from kilncore.wear.bridges import Wanted
 from kilncore.wear.settings import WearSettings
 from kilncore.wear.sparing import Sparing
@@ -46,8 +46,10 @@ class Asked:
     def region(self) -> RegionPlane | None:
         """Where it is spared; None for nowhere."""
         region = self.settings.region
-        wanted = region is not None and self.settings.region_share > 0
-        return RegionPlane(*region.placed(self.frame), self.frame.laid) if wanted else None
+        if region is None or self.settings.region_share <= 0:
+            return None
+        shape, middle, size, turn, feather = region.placed(self.frame)
+        return RegionPlane(shape, middle, size, turn, feather, self.frame.laid)
 
     @property
     def bridges(self) -> bool:
@@ -70,8 +72,9 @@ class Asked:
     @property
     def masked(self) -> Masked:
         """The mask, as it is read to be solved; of a frame at scale 1."""
+        mask: Any = self.settings.mask_texture
         return Masked(
-            self.settings.mask_texture,
+            mask,
             self.settings.placement,
             self.frame,
             self.settings.invert,
@@ -94,7 +97,7 @@ class Asked:
         return Wanted(points, settings.share, settings.soft, settings.least_part, settings.invert)
 
 
-def points_of(settings: WearSettings, tones: Tones | None) -> tuple[float, float]:
+def points_of(settings: WearSettings, tones: Any) -> tuple[float, float]:
     """(black, white) of the texture's own tones: those of the aim, held or solved."""
     if settings.held is not None:
         black, white = settings.held.black, settings.held.white

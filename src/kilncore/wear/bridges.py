@@ -7,6 +7,7 @@ more for what they keep.
 """
 
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 
@@ -42,14 +43,16 @@ class Wanted:
     least: float
     invert: bool
 
-    def solved(self, tones, more: float = 0.0) -> tuple[float, float, float]:
+    def solved(self, tones: Any, more: float = 0.0) -> tuple[float, float, float]:
         """(black, gamma, white). tones : of the mark, or None where the points are given."""
         if self.points is not None:
             return self.points
         black, white = tones.points(min(self.share + more, 1.0), self.contrast, self.least)
         return (1 - white, 1.0, 1 - black) if self.invert else (black, 1.0, white)
 
-    def lifts(self, tones, points: tuple[float, float, float], parts: int) -> np.ndarray | None:
+    def lifts(
+        self, tones: Any, points: tuple[float, float, float], parts: int
+    ) -> np.ndarray | None:
         """By part, what is added to its tones as they take away; None for nothing."""
         if not self.least or tones is None:
             return None
@@ -61,7 +64,9 @@ class Wanted:
         return found if found.any() else None
 
 
-def shift_of(masked: Masked, shape: Shape, lifts, box: Box, scale: float) -> np.ndarray | None:
+def shift_of(
+    masked: Masked, shape: Shape, lifts: np.ndarray | None, box: Box, scale: float
+) -> np.ndarray | None:
     """(H, W) that is added to the texture's own tones; None for nothing."""
     found = masked.sparing.shift(shape, box, scale)
     if lifts is not None:
@@ -75,7 +80,7 @@ class Bridged:
     (H, W) uint8 of the shape's own px, or None.
     """
 
-    def __init__(self, points, kept: np.ndarray | None, shape: Shape, more: float = 0.0):
+    def __init__(self, points: tuple, kept: np.ndarray | None, shape: Shape, more: float = 0.0):
         self.points, self.kept, self._shape, self.more = points, kept, shape, more
 
     @property
@@ -159,7 +164,7 @@ class Bridges(WholeValue):
 class _Search:
     """Looking for bridges: they and the points depend on each other."""
 
-    def __init__(self, found: np.ndarray, shape: Shape, tones, asked: Bridges):
+    def __init__(self, found: np.ndarray, shape: Shape, tones: Any, asked: Bridges):
         self.mean, self.spread, self.reached = (plane.astype(np.float32) for plane in found)
         self.shape, self.tones, self.asked = shape, tones, asked
         self.least = asked.stroke_px * shape.scale

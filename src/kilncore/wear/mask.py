@@ -1,5 +1,7 @@
 """How much a wear leaves of each pixel of a box."""
 
+from typing import Any
+
 from kilncore.graph.protocols import View
 from kilncore.model.texture import TexturePlacement
 from kilncore.pixels.mask import Mask
@@ -14,7 +16,7 @@ class Worn:
     def __init__(self, settings: WearSettings, view: View):
         self.settings, self.view = settings, view
         self.asked = Asked(settings, view.frame, view.strength)
-        self.tones = view.value("tones") if self.asked.solves else None
+        self.tones: Any = view.value("tones") if self.asked.solves else None
         self.bridged = view.value("bridges") if self.asked.bridges else None
         self.points = self.bridged.points if self.bridged else self.asked.wanted.solved(self.tones)
         self.shift, self.spared = self._shift(), self._spared()
@@ -69,7 +71,7 @@ class Worn:
         return mask if self.spared is None else mask.faded(1 - self.spared)
 
 
-def _only(mask: Mask, share) -> Mask:
+def _only(mask: Mask, share: Any) -> Mask:
     """Nothing beyond the texture's end."""
     squared = None if mask.squared is None else mask.squared * (share * share)
     return Mask(mask.shown * share, squared)

@@ -1,5 +1,7 @@
 """What a wear reads beyond its input, named to the engine."""
 
+from typing import Any
+
 from kilncore.graph.sources import Sources
 from kilncore.planes.mark_shape import MarkShape, shape_factor
 from kilncore.wear.asked import Asked
@@ -13,7 +15,9 @@ def planes(settings: WearSettings, sources: Sources) -> dict:
     if settings.texture is None:
         return {}
     asked = Asked(settings, sources.frame, sources.strength)
-    named, shape, tones = {}, None, None
+    named: dict[str, Any] = {}
+    shape: Any = None
+    tones: Any = None
     if asked.region:
         named["region"] = asked.region
     if not (asked.reads_shape or asked.solves):

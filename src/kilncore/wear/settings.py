@@ -1,7 +1,7 @@
 """What a wear is told: its texture and points, what it spares, what shows where it is worn."""
 
 import math
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -36,7 +36,7 @@ class Points(Model):
     white: float = Field(ge=-4, le=4)
 
 
-def _percent(default: float, title: str, text: str, least: float, **more):
+def _percent(default: float, title: str, text: str, least: float, **more: Any):
     return setting(
         default,
         title,

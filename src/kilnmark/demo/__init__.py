@@ -8,8 +8,10 @@ from django.contrib.auth import get_user_model
 from kilncore.document import load
 from kilnmark.demo.looks import nine, reworded
 from kilnmark.demo.scans import CLEANED, SCANS
-from kilnmark.demo.world import PIECES, TEXTURES
+from kilnmark.demo.textures import TEXTURES
+from kilnmark.demo.world import PIECES
 from kilnmark.pieces import actions as piece_actions
+from kilnmark.pieces import bringing
 from kilnmark.pieces.cards import draw_all, known
 from kilnmark.pieces.models import Piece
 from kilnmark.preps import actions as prep_actions
@@ -67,7 +69,7 @@ def _fill(user) -> None:
             _bring_in(user, name, scan())
     artworks = {}
     for path in sorted(p for p in ART.iterdir() if p.suffix in (".svg", ".jpg")):
-        artworks[path.stem] = piece_actions.bring_in(user, path.name, path.read_bytes())
+        artworks[path.stem] = bringing.bring_in(user, path.name, path.read_bytes())
     shelf = _Shelf(textures, artworks)
     for make in (reworded, nine):
         make(user, shelf)

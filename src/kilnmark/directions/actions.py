@@ -18,6 +18,7 @@ from kilnmark.directions.models import PLACES, Direction
 from kilnmark.firings import actions as firings
 from kilnmark.firings.models import Firing
 from kilnmark.pieces import actions as pieces
+from kilnmark.pieces import owned
 from kilnmark.pieces.changed import changed_words
 from kilnmark.pieces.models import Piece, State
 
@@ -86,7 +87,7 @@ def _instead(part: str, steps: list[Step]) -> dict:
 @transaction.atomic
 def _stored(piece: Piece, place: int, part: str, name: str, document: Document) -> Direction:
     check_layout(document)
-    pieces.check_owned(piece.owner, document)
+    owned.check_owned(piece.owner, document)
     label = f"Direction {place}: {name}"[:120]
     on = changed_words(piece.document, document)
     state = State.of(document, piece=piece, parent=piece.head, label=label, on=on)

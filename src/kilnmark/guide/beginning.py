@@ -3,9 +3,11 @@
 from kilncore.document import load
 from kilnmark.demo import ART
 from kilnmark.demo.describing import mark, piece_of_today, textured, words
+from kilnmark.demo.printed import ICONS
 from kilnmark.demo.scans import SCANS
-from kilnmark.demo.world import ICONS, TEXTURES
+from kilnmark.demo.textures import TEXTURES
 from kilnmark.pieces import actions as pieces
+from kilnmark.pieces import bringing
 from kilnmark.preps import actions as preps
 from kilnmark.recipes import shipped
 from kilnmark.shelf import actions as shelf
@@ -20,7 +22,7 @@ SCAN = "Hull paint, raw"
 def logo(owner) -> Where:
     """A badge that was drawn on paper, on stock, and the looks on it."""
     _recipes(owner)
-    row = pieces.bring_in(owner, "badge on paper.jpg", (ART / "badge-on-paper.jpg").read_bytes())
+    row = bringing.bring_in(owner, "badge on paper.jpg", (ART / "badge-on-paper.jpg").read_bytes())
     badge = mark("Badge", row.begun.model_dump(mode="json"), 750, 650, [], 0.8)
     ground = {"fill": {"kind": "colour", "colour": STOCK}}
     piece = piece_of_today("Badge, to be worn", [1500, 1300], ground, [badge])
@@ -90,7 +92,7 @@ def _recipes(owner) -> None:
 
 
 def _art(owner, name: str) -> dict:
-    row = pieces.bring_in(owner, f"{name}.svg", (ART / f"{name}.svg").read_bytes())
+    row = bringing.bring_in(owner, f"{name}.svg", (ART / f"{name}.svg").read_bytes())
     return row.art.model_dump(mode="json")
 
 

@@ -3,39 +3,21 @@ alike.
 """
 
 import copy
-import json
-import re
-from collections.abc import Callable, Iterable
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from collections.abc import Callable
 from datetime import timedelta
-from pathlib import PurePath
 
 from django.db import transaction
 from django.utils import timezone
 
 from kilncore import edits
-from kilncore.artwork.intake import BroughtIn, brought_in
-from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
-from kilncore.errors import KilnError, UnusableFile
+from kilncore.errors import KilnError
 from kilncore.layout.checking import check_layout
-from kilncore.model.files import ArtHash, FontHash, PictureHash, StrokesHash, TextureHash
-from kilncore.system.hardware import PROCESSORS
-from kilnmark.faces.models import Font
 from kilnmark.pieces.changed import changed_words
-from kilnmark.pieces.models import Applied, Artwork, Piece, State, StrokeFile
-from kilnmark.shelf.models import Texture
+from kilnmark.pieces.models import Applied, Piece, State
+from kilnmark.pieces.owned import Brought, check_owned
 from kilnmark.storage import assets
 
-ROWS = {
-    TextureHash: Texture,
-    ArtHash: Artwork,
-    PictureHash: Artwork,
-    FontHash: Font,
-    StrokesHash: StrokeFile,
-}  # whose a file of each type is
-NAME = re.compile("[0-9a-f]{64}")
 COPY = ", copy"
 REMEMBERED = timedelta(days=30)  # for so long a change that comes again is known
 
@@ -116,7 +98,7 @@ def change(
     piece = _newest(piece)
     if _known(piece, token):
         return piece
-    _check_version(piece, version)
+    check_version(piece, version)
     before = _before(piece, visit)
     files = Brought(assets())
     found = changes(before.document) if callable(changes) else fill(_at(piece, before), changes)
@@ -126,7 +108,7 @@ def change(
         piece = _newest(piece)
         if _known(piece, token):
             return piece
-        _check_version(piece, version)
+        check_version(piece, version)
         bring()
         check_owned(piece.owner, document, files.names)
         if document != piece.document:
@@ -161,7 +143,7 @@ def become(
     piece = _newest(piece)
     if _known(piece, token):
         return piece
-    _check_version(piece, version)
+    check_version(piece, version)
     check_owned(piece.owner, document)
     check_layout(document)
     if document != piece.document:
@@ -220,7 +202,7 @@ def _step(piece: Piece, version: int, token: str | None, to: Callable, nothing: 
     )
     if _known(piece, token):
         return piece
-    _check_version(piece, version)
+    check_version(piece, version)
     state = to(piece.head)
     if state is None:
         raise KilnError(nothing)
@@ -229,151 +211,6 @@ def _step(piece: Piece, version: int, token: str | None, to: Callable, nothing: 
     _stand_on(piece, state, state.document)
     _note(piece, token)
     return piece
-
-
-@dataclass(frozen=True)
-class Upload:
-    """A file as it was sent."""
-
-    name: str
-    data: bytes
-
-
-def bring_in(owner, name: str, data: bytes) -> Artwork:
-    """Make sure that a drawing or picture can be shown, and keep it. UnusableFile keeps nothing."""
-    return _kept(_artwork(owner, name, brought_in(data)))
-
-
-def start_from(
-    owner, upload: Upload, describe: Callable, asks: Callable = lambda artwork: False
-) -> Piece | Artwork:
-    """A new piece made of a file: describe(artwork) is its document. asks(artwork) : whether its
-    owner has to be asked first what it is; then the artwork alone.
-    """
-    found = brought_in(upload.data)
-    with transaction.atomic():
-        artwork = _kept(_artwork(owner, upload.name, found))
-        return artwork if asks(artwork) else start(owner, describe(artwork))
-
-
-def bring_onto(
-    piece: Piece,
-    version: int,
-    uploads: list[Upload],
-    edits_of: Callable,
-    label: Callable[[int], str],
-    token: str | None = None,
-) -> tuple[str, ...]:
-    """Bring files onto a piece as one change, edits_of(document, artworks), called label(how many
-    came in); what was left out or refused, in words. UnusableFile if none can be used; then, and if
-    Stale, nothing is kept.
-    """
-    if token and piece.applied.filter(token=token).exists():
-        return ()
-    _check_version(Piece.objects.get(pk=piece.pk), version)
-    found, notes = _examined(uploads)  # takes its time: nobody else's writes wait for it
-    artworks = [_artwork(piece.owner, name, one) for name, one in found]
-    change(
-        piece,
-        version,
-        lambda document: edits_of(document, artworks),
-        label(len(found)),
-        token,
-        bring=lambda: [_kept(row) for row in artworks],
-    )
-    return notes
-
-
-def _examined(uploads: list[Upload]) -> tuple[list, tuple[str, ...]]:
-    """([(name, what it is), ...], notes) of those that can be used; UnusableFile if none can."""
-    found, notes, refused = [], [], []
-    with ThreadPoolExecutor(PROCESSORS) as threads:  # each only waits for a child
-        examined = list(threads.map(_examined_one, uploads))
-    for upload, one in zip(uploads, examined, strict=True):
-        if isinstance(one, UnusableFile):
-            refused.append(f"{_short(upload.name)}: {one.message}")
-            continue
-        found.append((upload.name, one))
-        notes += [f"{_short(upload.name)}: {note}." for note in one.notes]
-    if not found:
-        alone = len(refused) == 1
-        raise UnusableFile(refused[0].split(": ", 1)[1] if alone else " ".join(refused)[:600])
-    return found, tuple(refused + notes)
-
-
-def _examined_one(upload: Upload) -> BroughtIn | UnusableFile:
-    try:
-        return brought_in(upload.data)
-    except UnusableFile as error:
-        return error
-
-
-def _short(name: str) -> str:
-    return PurePath(name).name[:40]
-
-
-def _title(name: str) -> str:
-    """A file's name in words."""
-    return " ".join(re.split(r"[\s_-]+", PurePath(name).stem)).strip()[:80] or "Artwork"
-
-
-def _artwork(owner, name: str, found: BroughtIn) -> Artwork:
-    """What came in, its file kept, and no row of it yet."""
-    return Artwork(
-        owner=owner,
-        hash=assets().keep(found.data),
-        name=_title(name),
-        kind=found.kind,
-        width=found.width,
-        height=found.height,
-        facts=found.facts,
-    )
-
-
-def _kept(artwork: Artwork) -> Artwork:
-    """Its row; one that its owner has already comes back out of the bin."""
-    known = Artwork.objects.filter(owner=artwork.owner, hash=artwork.hash).first()
-    if known is None:
-        artwork.save()
-        return artwork
-    known.facts, known.binned = known.facts or artwork.facts, None
-    known.save()
-    return known
-
-
-def names_files(edits: list[dict]) -> bool:
-    """Whether edits could bring in a file by its name: without one in them, a document names what
-    it named.
-    """
-    return bool(NAME.search(json.dumps(edits)))
-
-
-def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:
-    """Every file that a document names must be its owner's own, or brought by the change itself."""
-    named, known = document.files(), {(StrokesHash, name) for name in brought}
-    for kind, rows in ROWS.items():
-        of_kind = {name for name in named if type(name) is kind}
-        found = rows.objects.filter(owner=owner, hash__in=of_kind)
-        if rows is Artwork:
-            found = found.filter(kind="picture" if kind is PictureHash else "vector")
-        known |= {(kind, name) for name in found.values_list("hash", flat=True)}
-    if missing := {name for name in named if (type(name), str(name)) not in known}:
-        raise KilnError(
-            "This piece names a texture or artwork that is not yours, or no longer there.",
-            str(sorted(missing))[:300],
-        )
-
-
-class Brought(Unsaved):
-    """The files that a change brings: stored when the change is."""
-
-    @property
-    def names(self) -> set[str]:
-        return set(self._added)
-
-    def store(self, owner) -> None:
-        for data in self._added.values():
-            StrokeFile.objects.get_or_create(owner=owner, hash=assets().keep(data))
 
 
 def _known(piece: Piece, token: str | None) -> bool:
@@ -386,7 +223,7 @@ def _note(piece: Piece, token: str | None) -> None:
         piece.applied.filter(made__lt=timezone.now() - REMEMBERED).delete()
 
 
-def _check_version(piece: Piece, version: int) -> None:
+def check_version(piece: Piece, version: int) -> None:
     """The transaction is IMMEDIATE: nobody else writes meanwhile."""
     if piece.version != version:
         raise Stale

@@ -5,7 +5,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from kilncore.errors import KilnError
 from kilncore.warm_up import READY
-from kilnmark.pieces import actions
+from kilnmark.pieces import actions, bringing
 from kilnmark.pieces import artworks as shown
 from kilnmark.pieces.cards import card as card_of
 from kilnmark.pieces.cards import known
@@ -41,7 +41,7 @@ def start_from(request):
     form = FromFileForm(request.POST)
     try:
         files = uploads(request)
-        found = actions.start_from(request.user, files[0], form.document_of, form.asks)
+        found = bringing.start_from(request.user, files[0], form.document_of, form.asks)
         if not isinstance(found, Artwork):
             _tell_left_out(request, found)
         for other in files[1:]:
@@ -115,7 +115,7 @@ def artwork_choices(request):
 @require_POST
 def artwork_bring_in(request):
     """Files that are brought in to be chosen from."""
-    found = [actions.bring_in(request.user, one.name, one.data) for one in uploads(request)]
+    found = [bringing.bring_in(request.user, one.name, one.data) for one in uploads(request)]
     return _choices(request, found[-1])
 
 

@@ -20,9 +20,9 @@ from kilncore.errors import KilnError
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.facts import PRINT_PPI
 from kilnmark.bench.changes.snapshot import snapshot
-from kilnmark.pieces.actions import check_owned
 from kilnmark.pieces.models import Piece
 from kilnmark.pieces.names import name_of
+from kilnmark.pieces.owned import check_owned
 from kilnmark.pieces.textures import refs_in
 from kilnmark.preps.models import Prep
 from kilnmark.shelf.models import Texture

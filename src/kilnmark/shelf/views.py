@@ -90,24 +90,23 @@ def away(request, texture_id):
 @require_POST
 def bring_in(request):
     """One file of a batch; refused in words, it leaves the others alone."""
-    form = UploadForm(request.POST, request.FILES)
-    if not form.is_valid():
-        raise KilnError("Choose a picture or a drawing to bring in.")
-    file, facts = _file_of(form)
     known = set(request.user.textures.values_list("hash", flat=True))
-    texture = actions.upload(request.user, file.name, file.read(), **facts)
+    texture = _uploaded(request)
     return JsonResponse({"name": texture.name, "known": texture.hash in known})
 
 
-def _file_of(form: UploadForm):
-    """(the file, what is said of it)."""
+def _uploaded(request) -> Texture:
+    """The texture that the file of a request has become, with what was said of it."""
+    form = UploadForm(request.POST, request.FILES)
+    if not form.is_valid():
+        raise KilnError("Choose a picture or a drawing to bring in.")
     facts = dict(form.cleaned_data)
     file = facts.pop("file")
     if file.size > MAX_BYTES:
         raise KilnError(
             f"This file is larger than {MAX_BYTES >> 20} MB. Save it smaller, or as JPEG."
         )
-    return file, facts
+    return actions.upload(request.user, file.name, file.read(), **facts)
 
 
 def _own(request, texture_id) -> Texture:
@@ -151,11 +150,7 @@ def _choices(request):
 
 @require_POST
 def upload(request):
-    form = UploadForm(request.POST, request.FILES)
-    if not form.is_valid():
-        raise KilnError("Choose a picture to bring in.")
-    file, facts = _file_of(form)
-    texture = actions.upload(request.user, file.name, file.read(), **facts)
+    texture = _uploaded(request)
     if wants_json(request):
         return render(
             request,

@@ -5,14 +5,14 @@ from typing import Any
 import numpy as np
 
 from kilncore.compiled.kernels import floats
-from kilncore.compiled.operation import operation
+from kilncore.compiled.operation import Address, operation
 
 ZERO, ONE = np.float32(0), np.float32(1)
 TINY, FAINT = np.float32(1e-6), np.float32(1e-6)
 
 
 @operation(numbers=1)
-def fill(out: int, value: float, n: int):
+def fill(out: Address, value: float, n: int):
     """One value."""
     out = floats(out)
     for x in range(n):
@@ -20,7 +20,7 @@ def fill(out: int, value: float, n: int):
 
 
 @operation(inputs=1)
-def copy(out: int, a: int, n: int):
+def copy(out: Address, a: Address, n: int):
     """a."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -28,7 +28,7 @@ def copy(out: int, a: int, n: int):
 
 
 @operation(inputs=2)
-def multiply(out: int, a: int, b: int, n: int):
+def multiply(out: Address, a: Address, b: Address, n: int):
     """a b."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -36,7 +36,7 @@ def multiply(out: int, a: int, b: int, n: int):
 
 
 @operation(inputs=2)
-def add(out: int, a: int, b: int, n: int):
+def add(out: Address, a: Address, b: Address, n: int):
     """a + b."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -44,7 +44,7 @@ def add(out: int, a: int, b: int, n: int):
 
 
 @operation(inputs=2)
-def subtract(out: int, a: int, b: int, n: int):
+def subtract(out: Address, a: Address, b: Address, n: int):
     """a - b."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -52,7 +52,7 @@ def subtract(out: int, a: int, b: int, n: int):
 
 
 @operation("min", inputs=2)
-def minimum(out: int, a: int, b: int, n: int):
+def minimum(out: Address, a: Address, b: Address, n: int):
     """The lesser of a and b."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -60,7 +60,7 @@ def minimum(out: int, a: int, b: int, n: int):
 
 
 @operation("max", inputs=2)
-def maximum(out: int, a: int, b: int, n: int):
+def maximum(out: Address, a: Address, b: Address, n: int):
     """The greater of a and b."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -68,7 +68,7 @@ def maximum(out: int, a: int, b: int, n: int):
 
 
 @operation("abs", inputs=1)
-def absolute(out: int, a: int, n: int):
+def absolute(out: Address, a: Address, n: int):
     """a without its sign."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -76,7 +76,7 @@ def absolute(out: int, a: int, n: int):
 
 
 @operation(inputs=1, numbers=2)
-def affine(out: int, a: int, slope: float, offset: float, n: int):
+def affine(out: Address, a: Address, slope: float, offset: float, n: int):
     """slope a + offset."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -84,7 +84,7 @@ def affine(out: int, a: int, slope: float, offset: float, n: int):
 
 
 @operation(inputs=1, numbers=2)
-def clamp(out: int, a: int, slope: float, offset: float, n: int):
+def clamp(out: Address, a: Address, slope: float, offset: float, n: int):
     """slope a + offset, clamped to 0..1."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -92,7 +92,7 @@ def clamp(out: int, a: int, slope: float, offset: float, n: int):
 
 
 @operation(inputs=2)
-def clamp_to(out: int, a: int, most: int, n: int):
+def clamp_to(out: Address, a: Address, most: Address, n: int):
     """a, clamped to 0..most."""
     out, a, most = floats(out), floats(a), floats(most)
     for x in range(n):
@@ -100,7 +100,7 @@ def clamp_to(out: int, a: int, most: int, n: int):
 
 
 @operation(inputs=1, numbers=2)
-def levels(out: int, a: int, black: float, slope: float, n: int):
+def levels(out: Address, a: Address, black: float, slope: float, n: int):
     """(a - black) slope, clamped to 0..1."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -108,7 +108,7 @@ def levels(out: int, a: int, black: float, slope: float, n: int):
 
 
 @operation(inputs=1, numbers=1)
-def power(out: int, a: int, exponent: float, n: int):
+def power(out: Address, a: Address, exponent: float, n: int):
     """a to a power."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -116,7 +116,7 @@ def power(out: int, a: int, exponent: float, n: int):
 
 
 @operation(inputs=1)
-def root(out: int, a: int, n: int):
+def root(out: Address, a: Address, n: int):
     """The square root of a, of 0 where a is negative."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -124,7 +124,9 @@ def root(out: int, a: int, n: int):
 
 
 @operation(inputs=3, numbers=3)
-def weighted(out: int, a: int, b: int, c: int, ka: float, kb: float, kc: float, n: int):
+def weighted(
+    out: Address, a: Address, b: Address, c: Address, ka: float, kb: float, kc: float, n: int
+):
     """ka a + kb b + kc c."""
     out, a, b, c = floats(out), floats(a), floats(b), floats(c)
     for x in range(n):
@@ -132,7 +134,9 @@ def weighted(out: int, a: int, b: int, c: int, ka: float, kb: float, kc: float, 
 
 
 @operation(inputs=3, numbers=3)
-def colour_distance(out: int, a: int, b: int, c: int, ka: float, kb: float, kc: float, n: int):
+def colour_distance(
+    out: Address, a: Address, b: Address, c: Address, ka: float, kb: float, kc: float, n: int
+):
     """How far a colour lies from another: the mean of the distances of three channels."""
     out, a, b, c = floats(out), floats(a), floats(b), floats(c)
     third = np.float32(1 / 3)
@@ -141,7 +145,7 @@ def colour_distance(out: int, a: int, b: int, c: int, ka: float, kb: float, kc: 
 
 
 @operation(inputs=3)
-def lerp(out: int, a: int, b: int, w: int, n: int):
+def lerp(out: Address, a: Address, b: Address, w: Address, n: int):
     """From a (w = 0) to b (w = 1), exactly either at both ends, clamped to 0..1."""
     out, a, b, w = floats(out), floats(a), floats(b), floats(w)
     for x in range(n):
@@ -149,7 +153,7 @@ def lerp(out: int, a: int, b: int, w: int, n: int):
 
 
 @operation(inputs=2)
-def over_alpha(out: int, a: int, w: int, n: int):
+def over_alpha(out: Address, a: Address, w: Address, n: int):
     """The alpha of w over a."""
     out, a, w = floats(out), floats(a), floats(w)
     for x in range(n):
@@ -157,7 +161,7 @@ def over_alpha(out: int, a: int, w: int, n: int):
 
 
 @operation(inputs=2, numbers=2)
-def mix(out: int, a: int, b: int, of_a: float, of_b: float, n: int):
+def mix(out: Address, a: Address, b: Address, of_a: float, of_b: float, n: int):
     """of_a a + of_b b, clamped to 0..1."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -165,7 +169,7 @@ def mix(out: int, a: int, b: int, of_a: float, of_b: float, n: int):
 
 
 @operation(inputs=4)
-def multiply_add(out: int, a: int, b: int, w: int, most: int, n: int):
+def multiply_add(out: Address, a: Address, b: Address, w: Address, most: Address, n: int):
     """a + w b, clamped to 0..most."""
     out, a, b, w, most = floats(out), floats(a), floats(b), floats(w), floats(most)
     for x in range(n):
@@ -173,7 +177,7 @@ def multiply_add(out: int, a: int, b: int, w: int, most: int, n: int):
 
 
 @operation(inputs=1)
-def inverse(out: int, a: int, n: int):
+def inverse(out: Address, a: Address, n: int):
     """1 / a, and 0 where next to nothing is there."""
     out, a = floats(out), floats(a)
     for x in range(n):
@@ -181,7 +185,7 @@ def inverse(out: int, a: int, n: int):
 
 
 @operation(inputs=2)
-def ratio(out: int, a: int, b: int, n: int):
+def ratio(out: Address, a: Address, b: Address, n: int):
     """a / b, with b never less than 1e-6."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -189,7 +193,7 @@ def ratio(out: int, a: int, b: int, n: int):
 
 
 @operation(inputs=4)
-def select(out: int, value: int, limit: int, a: int, b: int, n: int):
+def select(out: Address, value: Address, limit: Address, a: Address, b: Address, n: int):
     """a where `value` is not above `limit`, elsewhere b."""
     out, value, limit, a, b = floats(out), floats(value), floats(limit), floats(a), floats(b)
     for x in range(n):
@@ -197,7 +201,7 @@ def select(out: int, value: int, limit: int, a: int, b: int, n: int):
 
 
 @operation(inputs=1, numbers=1, memory="table")
-def lut(out: int, a: int, descriptor: Any, steps: float, n: int):
+def lut(out: Address, a: Address, descriptor: Any, steps: float, n: int):
     """A curve read from a table of `steps` + 2 float32 entries over 0..1, with straight lines
     between them.
 

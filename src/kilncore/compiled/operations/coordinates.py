@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from kilncore.compiled.kernels import doubles, floats
-from kilncore.compiled.operation import operation
+from kilncore.compiled.operation import Address, operation
 
 ZERO, ONE, TINY = np.float32(0), np.float32(1), np.float32(1e-30)
 HALF_PI, PI = np.float32(math.pi / 2), np.float32(math.pi)
@@ -31,7 +31,7 @@ ARCTAN = tuple(
 
 
 @operation(memory="grid", positioned=True)
-def grid(out: int, descriptor: Any, x0: int, y: int, n: int):
+def grid(out: Address, descriptor: Any, x0: int, y: int, n: int):
     """a x + b y + c at the middles of pixels.
 
     descriptor : (the box's left, its top, and the address of a, b, c, float64). Worked out in
@@ -45,7 +45,7 @@ def grid(out: int, descriptor: Any, x0: int, y: int, n: int):
 
 
 @operation(inputs=2)
-def distance(out: int, a: int, b: int, n: int):
+def distance(out: Address, a: Address, b: Address, n: int):
     """The length of (a, b)."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -53,7 +53,7 @@ def distance(out: int, a: int, b: int, n: int):
 
 
 @operation(inputs=2)
-def angle(out: int, a: int, b: int, n: int):
+def angle(out: Address, a: Address, b: Address, n: int):
     """The angle of (a, b) from the positive a axis towards positive b, in -pi..pi; 0 of (0, 0)."""
     out, a, b = floats(out), floats(a), floats(b)
     for x in range(n):
@@ -74,7 +74,7 @@ def angle(out: int, a: int, b: int, n: int):
 
 
 @operation(inputs=1, numbers=2)
-def repeat(out: int, a: int, period: float, offset: float, n: int):
+def repeat(out: Address, a: Address, period: float, offset: float, n: int):
     """The place of a + offset within its period, 0..period."""
     out, a = floats(out), floats(a)
     for x in range(n):

@@ -3,13 +3,13 @@
 import numpy as np
 
 from kilncore.compiled.kernels import floats, subroutine
-from kilncore.compiled.operation import operation
+from kilncore.compiled.operation import Address, operation
 
 SKIP_IF_BLANK = "skip_if_blank"
 
 
 @subroutine
-def blank(a: int, n: int):
+def blank(a: Address, n: int):
     """Whether a register is 0 all over."""
     a = floats(a)
     there = 0

@@ -5,13 +5,13 @@ from typing import Any
 import numpy as np
 
 from kilncore.compiled.kernels import bytes8, bytes16, floats, shorts, subroutine
-from kilncore.compiled.operation import operation
+from kilncore.compiled.operation import Address, operation
 
 ZERO, ONE, FULL, HALF, FAINT = (np.float32(n) for n in (0, 1, 255, 0.5, 1e-6))
 
 
 @operation(memory="array", positioned=True)
-def load(out: int, descriptor: Any, x0: int, y: int, n: int):
+def load(out: Address, descriptor: Any, x0: int, y: int, n: int):
     """float32 values that cover part of the box: (address, bytes in a row, left, top, right,
     bottom); the rest is left.
     """
@@ -26,7 +26,15 @@ def load(out: int, descriptor: Any, x0: int, y: int, n: int):
 
 
 @subroutine
-def _loaded(out, values, descriptor, x0, y, unit, n):
+def _loaded(
+    out: np.ndarray,
+    values: np.ndarray,
+    descriptor: np.ndarray,
+    x0: int,
+    y: int,
+    unit: float,
+    n: int,
+):
     if y < descriptor[3] or y >= descriptor[5]:
         return
     first, last = max(x0, descriptor[2]), min(x0 + n, descriptor[4])
@@ -54,12 +62,20 @@ def load_uint8(out: int, descriptor: Any, x0: int, y: int, unit: float, n: int):
 
 
 @subroutine
-def _within(n, size):
+def _within(n: int, size: int):
     return n if n < size else n % size  # a division costs as much as dozens of pixels
 
 
 @subroutine
-def _repeated(out, values, descriptor, x0, y, n, unit):
+def _repeated(
+    out: np.ndarray,
+    values: np.ndarray,
+    descriptor: np.ndarray,
+    x0: int,
+    y: int,
+    n: int,
+    unit: float,
+):
     wide, done = descriptor[2], 0
     row = _within(descriptor[5] + y, descriptor[3]) * descriptor[1]
     while done < n:
@@ -85,7 +101,7 @@ def repeat_uint16(out: int, descriptor: Any, x0: int, y: int, unit: float, n: in
 
 
 @operation(inputs=1, memory="array", positioned=True, makes=False)
-def store(a: int, descriptor: Any, x0: int, y: int, n: int):
+def store(a: Address, descriptor: Any, x0: int, y: int, n: int):
     """(address, bytes in a row) of float32."""
     a, row = floats(a), floats(descriptor[0] + y * descriptor[1] + 4 * x0)
     for x in range(n):
@@ -93,12 +109,12 @@ def store(a: int, descriptor: Any, x0: int, y: int, n: int):
 
 
 @subroutine
-def _byte(value):
+def _byte(value: float):
     return np.uint8(min(max(ZERO, value), FULL) + HALF)
 
 
 @operation(inputs=3, memory="array", positioned=True, makes=False)
-def store_rgb(r: int, g: int, b: int, descriptor: Any, x0: int, y: int, n: int):
+def store_rgb(r: Address, g: Address, b: Address, descriptor: Any, x0: int, y: int, n: int):
     """(address, bytes in a row) of rounded bytes."""
     r, g, b, row = (
         floats(r),
@@ -113,7 +129,9 @@ def store_rgb(r: int, g: int, b: int, descriptor: Any, x0: int, y: int, n: int):
 
 
 @operation(inputs=4, memory="array", positioned=True, makes=False)
-def store_rgba(r: int, g: int, b: int, a: int, descriptor: Any, x0: int, y: int, n: int):
+def store_rgba(
+    r: Address, g: Address, b: Address, a: Address, descriptor: Any, x0: int, y: int, n: int
+):
     """The same with alpha; straight, with no colour where next to nothing is there."""
     r, g, b, a, row = (
         floats(r),

@@ -5,13 +5,13 @@
 import numpy as np
 
 from kilncore.compiled.kernels import floats
-from kilncore.compiled.operation import operation
+from kilncore.compiled.operation import Address, operation
 
 ZERO, ONE, TINY = np.float32(0), np.float32(1), np.float32(1e-6)
 
 
 @operation(inputs=3)
-def stretch(out: int, a: int, low: int, factor: int, n: int):
+def stretch(out: Address, a: Address, low: Address, factor: Address, n: int):
     """(a - low) factor."""
     out, a, low, factor = floats(out), floats(a), floats(low), floats(factor)
     for x in range(n):
@@ -19,7 +19,7 @@ def stretch(out: int, a: int, low: int, factor: int, n: int):
 
 
 @operation(inputs=4)
-def clip_scale(out: int, low: int, high: int, lum: int, shift: int, n: int):
+def clip_scale(out: Address, low: Address, high: Address, lum: Address, shift: Address, n: int):
     """ClipColor's factor for a colour shifted to a luminosity, from the least and the most of its
     channels before.
     """
@@ -32,7 +32,7 @@ def clip_scale(out: int, low: int, high: int, lum: int, shift: int, n: int):
 
 
 @operation(inputs=4)
-def clip_colour(out: int, a: int, lum: int, shift: int, scale: int, n: int):
+def clip_colour(out: Address, a: Address, lum: Address, shift: Address, scale: Address, n: int):
     """ClipColor of one channel."""
     out, a, lum, shift, scale = floats(out), floats(a), floats(lum), floats(shift), floats(scale)
     for x in range(n):

@@ -2,10 +2,12 @@
 picture's pixel stands for.
 """
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.compiled.kernels import floats, subroutine
-from kilncore.compiled.operation import operation
+from kilncore.compiled.operation import Address, operation
 
 ZERO, HALF, ONE = np.float32(0), np.float32(0.5), np.float32(1)
 TINY, LEAST_SPREAD, LEAST_WIDTH = np.float32(1e-6), np.float32(1e-3), np.float32(1e-3)
@@ -32,8 +34,8 @@ EXCESS = tuple(
 
 @operation(inputs=1, numbers=4)
 def trapezoid(
-    out: int,
-    a: int,
+    out: Address,
+    a: Address,
     hidden_below: float,
     shown_from: float,
     shown_to: float,
@@ -44,7 +46,9 @@ def trapezoid(
     Equal points step.
     """
     out, a = floats(out), floats(a)
-    up, down = ONE / max(shown_from - hidden_below, TINY), ONE / max(hidden_above - shown_to, TINY)
+    rise: Any = shown_from - hidden_below
+    fall: Any = hidden_above - shown_to
+    up, down = ONE / max(rise, TINY), ONE / max(fall, TINY)
     for x in range(n):
         v = a[x]
         rise, fall = (
@@ -55,7 +59,7 @@ def trapezoid(
 
 
 @subroutine
-def _mean_above(z):
+def _mean_above(z: float):
     """The mean of max(v + z, 0) of a normal v of mean 0 and spread 1."""
     u = min(z * z / (FAR * FAR), ONE)
     total = EXCESS[8]
@@ -71,7 +75,7 @@ def _mean_above(z):
 
 
 @subroutine
-def _mean_rise(mean, spread, low, high):
+def _mean_rise(mean: float, spread: float, low: float, high: float):
     """The mean of a ramp from `low` to `high` over normal tones."""
     width = max(high - low, max(LEAST_WIDTH, LEAST_WIDTH * HALF + spread * np.float32(0.02)))
     start = HALF * (low + high - width)
@@ -82,9 +86,9 @@ def _mean_rise(mean, spread, low, high):
 
 @operation(inputs=2, numbers=4)
 def trapezoid_mean(
-    out: int,
-    a: int,
-    variance: int,
+    out: Address,
+    a: Address,
+    variance: Address,
     hidden_below: float,
     shown_from: float,
     shown_to: float,
@@ -94,7 +98,9 @@ def trapezoid_mean(
     """The mean of the trapezoid over tones of mean `a` and of that variance, taken as normal. Where
     they hardly vary it is the trapezoid itself."""
     out, a, variance = floats(out), floats(a), floats(variance)
-    up, down = ONE / max(shown_from - hidden_below, TINY), ONE / max(hidden_above - shown_to, TINY)
+    rise: Any = shown_from - hidden_below
+    fall: Any = hidden_above - shown_to
+    up, down = ONE / max(rise, TINY), ONE / max(fall, TINY)
     for x in range(n):
         v, spread = a[x], np.sqrt(max(variance[x], ZERO))
         rise, fall = (
@@ -111,7 +117,7 @@ def trapezoid_mean(
 
 
 @subroutine
-def _share_above(z):
+def _share_above(z: float):
     """The share of a normal v of mean 0 and spread 1 that lies above -z: the slope of
     `_mean_above`.
     """
@@ -130,7 +136,7 @@ def _share_above(z):
 
 
 @subroutine
-def _mean_slope(mean, spread, low, high):
+def _mean_slope(mean: float, spread: float, low: float, high: float):
     """The mean slope of a ramp from `low` to `high` over normal tones."""
     width = max(high - low, max(LEAST_WIDTH, LEAST_WIDTH * HALF + spread * np.float32(0.02)))
     start = HALF * (low + high - width)
@@ -142,9 +148,9 @@ def _mean_slope(mean, spread, low, high):
 
 @operation(inputs=2, numbers=4)
 def trapezoid_slope(
-    out: int,
-    a: int,
-    variance: int,
+    out: Address,
+    a: Address,
+    variance: Address,
     hidden_below: float,
     shown_from: float,
     shown_to: float,

@@ -1,6 +1,7 @@
 """Inside, or outside, a rectangle, an ellipse or a freehand outline on the piece."""
 
 import math
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -55,7 +56,7 @@ class RegionLimit(Limit):
             length(self.feather),
         )
 
-    def _loops(self, length) -> tuple:
+    def _loops(self, length: Callable) -> tuple:
         """Its outline in output px."""
         turn = math.radians(self.rotation_deg)
         cos, sin, (x, y) = math.cos(turn), math.sin(turn), (length(self.x), length(self.y))

@@ -1,5 +1,7 @@
 """Concrete: cement paste in soft clouds, sand, pinholes, a few hairline cracks."""
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.model.base import Model
@@ -54,7 +56,7 @@ def concrete(settings: ConcreteSettings, width: int, height: int, seed: int) -> 
     )
 
 
-def _holes(rng, width, height, amount):
+def _holes(rng: Any, width: int, height: int, amount: float):
     small = strewn_pits(rng, width, height, 20 + 620 * amount, 0.8, 4, 2.6)
     large = strewn_pits(rng, width, height, 4 + 60 * amount, 3, 17, 2.4)
     return np.maximum(0.75 * small, large)
@@ -72,11 +74,11 @@ def _lime(fields: Fields):
     return soft_step(fields.cloud(300, 1.4) + 0.5 * fields.cloud(20, 0.8), 0.9, 2.6)
 
 
-def _far_rim(holes):
+def _far_rim(holes: np.ndarray):
     """The side of a hole that faces the light."""
     return np.clip(np.roll(holes, (2, 2), (0, 1)) - holes, 0, 1) * soft_step(0.4 - holes, 0, 0.4)
 
 
-def _grit(rng, width, height):
+def _grit(rng: Any, width: int, height: int):
     """Dark sand grains."""
     return strewn_pits(rng, width, height, 1500, 0.6, 2.2, 3)

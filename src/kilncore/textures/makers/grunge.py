@@ -1,5 +1,7 @@
 """Grunge: nearly black and white. Rubbed patches, specks and scratches, for masks."""
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.model.base import Model
@@ -48,7 +50,7 @@ def grunge(settings: GrungeSettings, width: int, height: int, seed: int) -> np.n
     return to_bytes(0.03 + 0.95 * np.clip(value, 0, 1) - dust + 0.012 * fields.band(2.5, 0.5))
 
 
-def _scratches(rng, fields: Fields, width, height, amount):
+def _scratches(rng: Any, fields: Fields, width: int, height: int, amount: float):
     if not amount:
         return np.zeros((height, width), np.float32)
     angle = rng.normal(0.5, 0.5)

@@ -6,7 +6,15 @@ from kilncore.compiled.kernels import kernel
 
 
 @kernel
-def pits(width, height, xs, ys, radii, lobes, phases):
+def pits(
+    width: int,
+    height: int,
+    xs: np.ndarray,
+    ys: np.ndarray,
+    radii: np.ndarray,
+    lobes: np.ndarray,
+    phases: np.ndarray,
+):
     """(height, width) float32 depth, 0..1, of roundish pits. lobes, phases : (N, 3), how far from
     round each is.
     """
@@ -48,7 +56,17 @@ def strewn_pits(
 
 
 @kernel
-def lines(width, height, xs, ys, angles, bends, lengths, widths, strengths):
+def lines(
+    width: int,
+    height: int,
+    xs: np.ndarray,
+    ys: np.ndarray,
+    angles: np.ndarray,
+    bends: np.ndarray,
+    lengths: np.ndarray,
+    widths: np.ndarray,
+    strengths: np.ndarray,
+):
     """(height, width) float32: soft curved lines, the strongest wins. bends : radians of turn over
     the length.
     """
@@ -101,7 +119,15 @@ def strewn_lines(
 
 
 @kernel
-def walks(width, height, xs, ys, headings, lengths, halves):
+def walks(
+    width: int,
+    height: int,
+    xs: np.ndarray,
+    ys: np.ndarray,
+    headings: np.ndarray,
+    lengths: np.ndarray,
+    halves: np.ndarray,
+):
     """(height, width) float32: distance-like darkness, 0..1, of lines that change heading at every
     half pixel.
 

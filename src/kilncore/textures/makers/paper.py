@@ -1,5 +1,7 @@
 """Paper: cloudy formation, felt tooth, fibres, a few specks."""
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.model.base import Model
@@ -51,7 +53,7 @@ def _share(warmth: float) -> float:
     return float(np.clip(warmth, 0, 1) ** 2.2)
 
 
-def _specks(rng, width, height):
+def _specks(rng: Any, width: int, height: int):
     return strewn_pits(rng, width, height, 70, 0.6, 2.4, 2.8)
 
 

@@ -2,6 +2,8 @@
 its ends meeting.
 """
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.compiled.kernels import kernel
@@ -58,7 +60,7 @@ def planks(settings: PlanksSettings, width: int, height: int, seed: int) -> np.n
 class _Boards:
     """Which board a row of pixels belongs to, and what is peculiar to each board."""
 
-    def __init__(self, rng, width, height, settings):
+    def __init__(self, rng: Any, width: int, height: int, settings: PlanksSettings):
         self.count = max(1, round(height / settings.board_px))
         self.tall = height / self.count
         rows = np.arange(height)
@@ -76,7 +78,7 @@ class _Boards:
         self.knots = self._knots(rng, settings.knots)
         self.heart = np.zeros((height, width), np.float32)
 
-    def _knots(self, rng, amount):
+    def _knots(self, rng: Any, amount: float):
         """(N, 4): x along the board, y across it, radius, board."""
         count = rng.poisson(1.6 * amount * self.width / 1000, self.count)
         found = [
@@ -103,7 +105,14 @@ class _Boards:
 
 
 @kernel
-def _around_knots(rings, along, across, index, knots, heart):
+def _around_knots(
+    rings: np.ndarray,
+    along: np.ndarray,
+    across: np.ndarray,
+    index: np.ndarray,
+    knots: np.ndarray,
+    heart: np.ndarray,
+):
     """Swell the rings round each knot, and give the knot rings of its own. `heart` is filled in,
     0..1.
     """
@@ -128,7 +137,7 @@ def _around_knots(rings, along, across, index, knots, heart):
     return out
 
 
-def _growth(rings: np.ndarray, rng) -> np.ndarray:
+def _growth(rings: np.ndarray, rng: Any) -> np.ndarray:
     """Tone over one year: slow darkening, then a sharp edge; no two years alike. 0..1."""
     year = np.floor(rings).astype(int)
     t = rings - year
@@ -137,7 +146,7 @@ def _growth(rings: np.ndarray, rng) -> np.ndarray:
     return (1.25 * depth * late).astype(np.float32)
 
 
-def _checks(fields: Fields, width, height):
+def _checks(fields: Fields, width: int, height: int):
     """Drying cracks along the grain."""
     return np.clip(
         strewn_lines(fields.rng, width, height, 7, 150, 0.9, 0.0, 0.015, 0.03)
@@ -147,7 +156,7 @@ def _checks(fields: Fields, width, height):
     )
 
 
-def _coloured(tone, fields: Fields, settings, boards):
+def _coloured(tone: np.ndarray, fields: Fields, settings: PlanksSettings, boards: _Boards):
     brown = mixed(
         tone, (26, 17, 11), (84, 58, 38), (146, 109, 74), (196, 160, 117), (230, 202, 162)
     )
@@ -167,7 +176,7 @@ def _coloured(tone, fields: Fields, settings, boards):
     return brown
 
 
-def _edges(boards: _Boards, colour, fields: Fields):
+def _edges(boards: _Boards, colour: np.ndarray, fields: Fields):
     """Gaps between boards, rounded edges, joints and nails."""
     ragged = 0.8 * fields.cloud(90, 1.3, stretch=8)
     near = np.minimum(boards.across, boards.tall - boards.across) + ragged
@@ -181,7 +190,7 @@ def _edges(boards: _Boards, colour, fields: Fields):
     return _nailed(colour, boards)
 
 
-def _nailed(colour, boards: _Boards):
+def _nailed(colour: np.ndarray, boards: _Boards):
     """Four nails to a board; each changes the colour around it alone."""
     for board in range(boards.count):
         rows = np.flatnonzero(boards.index == board)
@@ -189,7 +198,7 @@ def _nailed(colour, boards: _Boards):
             columns = np.flatnonzero(np.abs(boards.along[rows[0]] - at) <= NAIL_REACH)
             for place in (0.22, 0.78):
                 near = rows[np.abs(boards.across[rows, 0] - place * boards.tall) <= NAIL_REACH]
-                here = np.ix_(range(3), near, columns)
+                here = np.ix_(np.arange(3), near, columns)
                 colour[here] = _nail(
                     colour[here],
                     boards.along[np.ix_(near, columns)] - at,
@@ -198,7 +207,7 @@ def _nailed(colour, boards: _Boards):
     return colour
 
 
-def _nail(colour, dx, dy):
+def _nail(colour: np.ndarray, dx: np.ndarray, dy: np.ndarray):
     d = np.hypot(dx, dy)
     head = soft_step(-d, -6.2, -5.0)
     rim = soft_step(-np.abs(d - 6.4), -1.8, 0)

@@ -3,16 +3,16 @@
 from kilncore import edits
 from kilncore.document import Piece as Document
 from kilnmark.bench.changes.filling_in import filled_in
-from kilnmark.pieces import actions
+from kilnmark.pieces import owned
 from kilnmark.pieces.models import Piece
 from kilnmark.storage import assets
 
 
-def edited(request, piece: Piece, changes: list[dict]) -> tuple[Document, actions.Brought]:
+def edited(request, piece: Piece, changes: list[dict]) -> tuple[Document, owned.Brought]:
     """(document, files) of a piece with edits that are not saved yet."""
-    files = actions.Brought(assets())
+    files = owned.Brought(assets())
     changes = filled_in(piece, changes)
     document = edits.apply(piece.document, changes, files, whole=False)
-    if actions.names_files(changes) or files.names:
-        actions.check_owned(request.user, document, files.names)
+    if owned.names_files(changes) or files.names:
+        owned.check_owned(request.user, document, files.names)
     return document, files

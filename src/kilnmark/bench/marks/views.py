@@ -9,7 +9,7 @@ from kilnmark.bench.changes.moved import moved
 from kilnmark.bench.changes.snapshot import snapshot
 from kilnmark.bench.marks import coming
 from kilnmark.bench.own import decimal, number, own_piece, stale
-from kilnmark.pieces import actions, artworks
+from kilnmark.pieces import actions, artworks, bringing
 from kilnmark.uploads import uploads
 
 
@@ -46,7 +46,7 @@ def bring_in(request, piece_id):
     )
     files = uploads(request)
     try:
-        notes = actions.bring_onto(
+        notes = bringing.bring_onto(
             piece,
             asked.version,
             files,

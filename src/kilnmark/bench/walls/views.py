@@ -12,7 +12,7 @@ from kilnmark.bench.own import number, own_piece, stale
 from kilnmark.bench.walls.base import Choice
 from kilnmark.bench.walls.kinds import GRADUAL, candidates_of
 from kilnmark.bench.walls.wall import unsorted, wall
-from kilnmark.pieces import actions
+from kilnmark.pieces import owned
 from kilnmark.private import kept_by_key
 
 MOST_SKIPPED = 80  # places of a texture
@@ -35,7 +35,7 @@ def tried(request, piece_id):
     if asked.version != piece.version:
         return stale()
     document = edits.apply(piece.document, filled_in(piece, asked.edits))
-    actions.check_owned(request.user, document)
+    owned.check_owned(request.user, document)
     large = "large" in request.GET
     return kept_by_key(*pictures.tried(request.user.pk, document, asked.part, large))
 

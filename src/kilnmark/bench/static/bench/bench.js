@@ -1,7 +1,8 @@
 // The bench: the rooms of a piece put together, the bar above them, and what they are told when a change has been stored.
 
 import { swallowSecond } from "../controls/lib/once.js";
-import { historyBar, withParts } from "./changes/history_bar.js";
+import { historyBar } from "./changes/history_bar.js";
+import { withParts } from "../controls/lib/with_parts.js";
 import { Session } from "./changes/session.js";
 import { hear, say } from "./events.js";
 import { chooseWhatIsWanted } from "./hands/choosing.js";

@@ -1,29 +1,18 @@
-// A texture's place: as numbers, or by hand on the piece itself. Whoever holds it there says so with `placing`.
+// A texture's place: as numbers, or by hand on the piece itself.
+
+import { placedByHand } from "./lib/placed_by_hand.js";
+import { withParts } from "./lib/with_parts.js";
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("placement", () => ({
-    pressed: "false",
-    listen: null, // of its own: what is not named here would be written on the bench
-    init() {
-      this.listen = ({ detail }) => {
-        this.pressed = String(detail.path === this.$root.dataset.path);
-      };
-      window.addEventListener("placing", this.listen);
-    },
-    destroy() {
-      window.removeEventListener("placing", this.listen);
-    },
-    tryAll({
-      currentTarget: {
-        dataset: { kind, path, title },
+  window.Alpine.data("placement", () =>
+    withParts(placedByHand(), {
+      tryAll({
+        currentTarget: {
+          dataset: { kind, path, title },
+        },
+      }) {
+        this.$dispatch("tryouts-wanted", { kind, path, title });
       },
-    }) {
-      this.$dispatch("tryouts-wanted", { kind, path, title });
-    },
-    toggle() {
-      this.$dispatch("placement-wanted", {
-        path: this.pressed === "true" ? null : this.$root.dataset.path,
-      });
-    },
-  }));
+    }),
+  );
 });

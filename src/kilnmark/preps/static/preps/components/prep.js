@@ -2,7 +2,8 @@
 // and change; pictures follow as drafts while a control moves, exact once it rests.
 
 import { get, getJson, picture, post } from "../../kilnmark/api.js";
-import { historyBar, withParts } from "../../bench/changes/history_bar.js";
+import { historyBar } from "../../bench/changes/history_bar.js";
+import { withParts } from "../../controls/lib/with_parts.js";
 import { NewestWins, fill } from "../../bench/stage/live_picture.js";
 import { Session } from "../../bench/changes/session.js";
 import { hear } from "../../bench/events.js";

@@ -117,6 +117,6 @@ def blend_range(
         return tones.copy()
     program = Program(Box(0, 0, tones.shape[1], tones.shape[0]))
     row = program.load(np.nan_to_num(tones)[None], program.box)[0]
-    found = program.planes((program.op("trapezoid", row, numbers=points),))
+    planes = program.planes((program.op("trapezoid", row, numbers=points),))
     program.run()
-    return found[0]
+    return planes[0]

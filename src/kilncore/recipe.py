@@ -91,10 +91,10 @@ def _members_unit(piece: Piece, part: str) -> float:
 
 def _marks_in(item: Any) -> list[Mark]:
     """The marks of a group, however deep; none of a mark."""
-    found = []
+    marks = []
     for member in getattr(item, "members", ()):
-        found += [member] if isinstance(member, Mark) else _marks_in(member)
-    return found
+        marks += [member] if isinstance(member, Mark) else _marks_in(member)
+    return marks
 
 
 def in_words(piece: Piece, part: str) -> bool:
@@ -138,14 +138,14 @@ def fitted(recipe: Recipe, piece: Piece, part: str, sizes: str = SCALED) -> list
     own = _members_unit(piece, part) / recipe.unit_px
     factors = _Factors(px=own if sizes == SCALED else ppi, units=units, ppi=ppi)
     words = in_words(piece, part)
-    found = []
+    steps = []
     for step in recipe.steps:
         told = step.model_dump(mode="json", exclude={"id"})
         told["params"] = factors.scaled(step.params).model_dump(mode="json")
         if "least_part" in told["params"] and not words:
             told["params"]["least_part"] = 0.0
-        found.append(told)
-    return found
+        steps.append(told)
+    return steps
 
 
 class _Factors:

@@ -229,12 +229,12 @@ def only_within(planes: np.ndarray, have: Box, within: Box) -> np.ndarray:
     inner = have.intersection(within)
     if inner == have:
         return planes
-    found = np.zeros_like(planes)
+    kept = np.zeros_like(planes)
     if not inner.empty:
         rows = slice(inner.top - have.top, inner.bottom - have.top)
         columns = slice(inner.left - have.left, inner.right - have.left)
-        found[:, rows, columns] = planes[:, rows, columns]
-    return found
+        kept[:, rows, columns] = planes[:, rows, columns]
+    return kept
 
 
 @inlined

@@ -75,20 +75,20 @@ def brought_in(data: bytes) -> BroughtIn:
 def _drawing(data: bytes) -> BroughtIn:
     if len(data) > MAX_SVG_BYTES:
         raise UnusableFile(TOO_LARGE)
-    told, found = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
-    clean = found[told["pixels"] :]
+    told, answer_bytes = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
+    clean = answer_bytes[told["pixels"] :]
     notes = tuple(told["fonts"])
     if told["left_out"]:
         notes = (f"left out of the SVG: {', '.join(told['left_out'])}", *notes)
-    facts = told.get("facts") or _made_of({"pixels": told["pixels"]}, found)
+    facts = told.get("facts") or _made_of({"pixels": told["pixels"]}, answer_bytes)
     facts = {**facts, "notes": list(notes)} if notes else facts
     return BroughtIn("vector", clean, told["width"], told["height"], notes, facts)
 
 
-def _made_of(request: dict, found: bytes) -> dict:
+def _made_of(request: dict, clean: bytes) -> dict:
     """What its sheet shows of a drawing; nothing, if that takes too much."""
     try:
-        return run("kilncore.svg.looking_child", SVG_LIMITS, request, found, TOO_MUCH, TURNS)[0]
+        return run("kilncore.svg.looking_child", SVG_LIMITS, request, clean, TOO_MUCH, TURNS)[0]
     except UnusableFile:
         return {}
 

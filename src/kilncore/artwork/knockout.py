@@ -55,6 +55,8 @@ def knock_out(
         or not 0 <= feather_px <= MOST_FEATHERED
     ):
         raise ValueError("tolerance, grow_px or feather_px is out of bounds")
-    found = np.array([hex_to_rgb(colour) for colour in colours]).reshape(-1, 3)
+    background = np.array([hex_to_rgb(colour) for colour in colours]).reshape(-1, 3)
     planes = of_floats(image)
-    return to_floats(knocked_out(planes, found, tolerance, connected, grow_px, feather_px, unmix))
+    return to_floats(
+        knocked_out(planes, background, tolerance, connected, grow_px, feather_px, unmix)
+    )

@@ -66,11 +66,11 @@ class LaidDrawing(Drawing):
         way = Affine(self.size, 0, 0, self.size, -(left + right) / 2, -(top + bottom) / 2)
         matrix = way.of(self.placed.inverse).matrix
         place = box.left, box.top, box.width, box.height
-        found, _ = texture.sample(matrix, *place, "none", self.projection)
-        found *= self.projection.seen(box)
-        if len(found) == 4:
-            np.minimum(found[:3], found[3], out=found[:3])
-        return found
+        sampled, _ = texture.sample(matrix, *place, "none", self.projection)
+        sampled *= self.projection.seen(box)
+        if len(sampled) == 4:
+            np.minimum(sampled[:3], sampled[3], out=sampled[:3])
+        return sampled
 
     def _drawn(self, reader: NodeReader) -> Texture:
         extent, count = self.flat.extent, 1 if self.flat.tint else 4

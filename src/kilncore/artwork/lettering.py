@@ -30,15 +30,14 @@ from kilncore.model.units import Length, ordinal
 from kilncore.perspective.projection import Projection
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.typesetting.fonts import Face, face
-from kilncore.typesetting.outline import Outline, edges_of
+from kilncore.typesetting.laid_out import LaidOut, cased, edges_laid_out, laid_out
+from kilncore.typesetting.outline import Outline
 from kilncore.typesetting.runs import told_of
-from kilncore.typesetting.shaping import Glyph, Setting, shaped
+from kilncore.typesetting.shaping import Setting
 from kilncore.typesetting.shipped import FONTS, STAND_INS
 
 ALIGNMENTS = (("left", "Left"), ("centre", "Centre"), ("right", "Right"))
 CASES = (("typed", "As typed"), ("capitals", "Capitals"), ("small", "Small letters"))
-SHARES = {"left": 0, "centre": 0.5, "right": 1}  # of a line's slack that lies to its left
-CAPS = 0.7  # of the type size: about how tall capitals are
 GONE = "The font of these words is not there: they cannot be drawn. Choose another."
 FontName: Any = Literal[tuple(FONTS)]
 FontRef: Any = FontHash | FontName  # one's own, or one that ships
@@ -97,8 +96,8 @@ class Lettering(Art):
 
     def outline(self) -> Outline:
         """Its outline, in ems; KilnError if its font makes too much of the words."""
-        found = self._laid_out
-        return Outline(_edges(*self._text_layout), found.width, found.height)
+        laid = self._laid_out
+        return Outline(edges_laid_out(*self._text_layout), laid.width, laid.height)
 
     @property
     def setting(self) -> Setting:
@@ -127,12 +126,12 @@ class Lettering(Art):
         return self.text, self.setting, self.line_spacing, self.align
 
     @property
-    def _laid_out(self) -> "_LaidOut":
+    def _laid_out(self) -> LaidOut:
         text, used, *more = self._text_layout
         try:
-            return _laid_out(text, used, *more)
+            return laid_out(text, used, *more)
         except MissingAsset:
-            return _laid_out(text, replace(used, font=STAND_INS[0], axes=()), *more)
+            return laid_out(text, replace(used, font=STAND_INS[0], axes=()), *more)
 
     def letter_at(self, x: float, y: float, piece_ppi: float, piece_height: float) -> str:
         """The letter that stands at a place, in px of its own from its middle, in words: 'the
@@ -143,8 +142,8 @@ class Lettering(Art):
         index = laid.letter_at(-x / unit if self.mirrored else x / unit, y / unit)
         if index is None or not laid.text[index].strip():
             return ""
-        letter = _cased(laid.text[index], self.case)
-        text = _cased(laid.text, self.case)
+        letter = cased(laid.text[index], self.case)
+        text = cased(laid.text, self.case)
         if text.count(letter) == 1:
             return f"the {letter}"
         return f"the {ordinal(text[: index + 1].count(letter))} {letter}"
@@ -155,13 +154,13 @@ class Lettering(Art):
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """Width and height of the box in document px, before placement."""
-        em, found = self.unit_px(ppi, piece_height), self._laid_out
-        return found.width * em, found.height * em
+        em, laid = self.unit_px(ppi, piece_height), self._laid_out
+        return laid.width * em, laid.height * em
 
     def frame_px(self, ppi: float, piece_height: float) -> tuple[float, float, float]:
         """The alignment point of the first baseline, and the type size."""
-        em, found = self.unit_px(ppi, piece_height), self._laid_out
-        return found.start[0] * em, found.start[1] * em, em
+        em, laid = self.unit_px(ppi, piece_height), self._laid_out
+        return laid.start[0] * em, laid.start[1] * em, em
 
     def frame_shift(self, earlier: Art) -> tuple[float, float]:
         """How the longest run of letters that stays has moved from the alignment point, in ems."""
@@ -234,7 +233,7 @@ class Lettering(Art):
         """Which characters stand in another face, and which in none."""
         used = self.face
         gone = [GONE] if used.ref != str(self.font) else []
-        return [*gone, *told_of(_cased(self.text, self.case), used)]
+        return [*gone, *told_of(cased(self.text, self.case), used)]
 
 
 @dataclass(frozen=True)
@@ -271,62 +270,6 @@ class LetteringDrawing(Drawing):
         return self.projection.edges(edges) if self.projection else edges
 
 
-@dataclass(frozen=True, eq=False)
-class _LaidOut:
-    """start : the alignment point of the first baseline. lines : (x, y, starts) of each line. All
-    in ems, from the middle.
-    """
-
-    width: float
-    height: float
-    start: tuple[float, float]
-    lines: list
-    text: str
-    glyphs: list[Glyph]
-
-    def letter_at(self, x: float, y: float) -> int | None:
-        """The character of the text that stands at a place, in ems from the middle; None of an
-        empty line.
-        """
-        number = min(range(len(self.lines)), key=lambda n: abs(self.lines[n][1] - CAPS / 2 - y))
-        left, _, starts = self.lines[number]
-        before = [column for column, start in enumerate(starts) if left + start <= x + 1e-6]
-        if not starts:
-            return None
-        first = sum(len(line) + 1 for line in self.text.split("\n")[:number])
-        return first + min(max(before, default=0), len(self.text.split("\n")[number]) - 1)
-
-    def letter(self, index: int) -> tuple[float, float]:
-        """Where a character of the text stands, from the middle."""
-        number, column = (
-            self.text.count("\n", 0, index),
-            index - (self.text.rfind("\n", 0, index) + 1),
-        )
-        x, y, starts = self.lines[number]
-        return x + (starts[column] if column < len(starts) else (starts[-1] if starts else 0.0)), y
-
-
-@lru_cache(maxsize=512)
-def _laid_out(text: str, used: Setting, line_spacing: float, align: str) -> _LaidOut:
-    lines = [shaped(line, used) for line in text.split("\n")]
-    width = max(line.width for line in lines)
-    cap, share = used.face.cap_height / used.face.units, SHARES[align]
-    height = cap + (len(lines) - 1) * line_spacing
-    places, glyphs = [], []
-    for number, line in enumerate(lines):
-        left = share * (width - line.width) - width / 2
-        baseline = cap + number * line_spacing - height / 2
-        places.append((left, baseline, line.starts))
-        glyphs += [Glyph(one.face, one.id, left + one.x, one.y - baseline) for one in line.glyphs]
-    start = ((share - 0.5) * width, cap - height / 2)
-    return _LaidOut(width, height, start, places, text, glyphs)
-
-
-@lru_cache(maxsize=256)
-def _edges(text: str, used: Setting, line_spacing: float, align: str) -> np.ndarray:
-    return edges_of(_laid_out(text, used, line_spacing, align).glyphs)
-
-
 @lru_cache(maxsize=4096)
 def _extent(
     text: str,
@@ -337,10 +280,6 @@ def _extent(
     projection: Projection | None,
 ) -> Box:
     """Of the placed outline: a stack of many marks asks for it again and again."""
-    edges = Outline(_edges(text, used, line_spacing, align), 0, 0).placed(matrix)
+    edges = Outline(edges_laid_out(text, used, line_spacing, align), 0, 0).placed(matrix)
     edges = projection.edges(edges) if projection else edges
     return extent_of(edges.reshape(-1, 2)) if len(edges) else NOWHERE
-
-
-def _cased(text: str, case: str) -> str:
-    return {"capitals": text.upper(), "small": text.lower()}.get(case, text)

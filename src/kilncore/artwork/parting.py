@@ -37,15 +37,15 @@ def parted(drawing: Vector, way: str, facts: dict) -> list[tuple[str, Vector]]:
     """
     if way not in WAYS:
         raise KilnError(f"A drawing is parted by one of: {', '.join(WAYS)}.", str(way)[:40])
-    found = _by_colour(drawing, facts) if way == "colour" else _by_group(drawing, facts)
-    if len(found) < 2:
+    parts = _by_colour(drawing, facts) if way == "colour" else _by_group(drawing, facts)
+    if len(parts) < 2:
         raise KilnError(f"This drawing has only one {way}: there is nothing to part.")
-    if len(found) > MOST_PARTS:
+    if len(parts) > MOST_PARTS:
         raise KilnError(
-            f"This drawing has {len(found)} {way}s; {MOST_PARTS} parts is the most. Merge some in "
+            f"This drawing has {len(parts)} {way}s; {MOST_PARTS} parts is the most. Merge some in "
             "the drawing and bring it in again."
         )
-    return found
+    return parts
 
 
 def counted(drawing: Vector, facts: dict) -> dict[str, int]:
@@ -84,14 +84,14 @@ def _by_colour(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:
         places.setdefault(paint, []).append(place)
     order = sorted(places, key=lambda paint: sum(places[paint]) / len(places[paint]))
     new = {change.old: change.new for change in drawing.recolour}
-    found = []
+    parts = []
     for number, paint in enumerate(order):
         first = places[paint][0]
         under = tuple(other for other in order[:number] if places[other][-1] > first)
         shown = Shown(paints=(paint,), under=under, groups=drawing.shown.groups)
         name = new.get(paint, paint) if paint.startswith("#") else paint[5:-1].replace("_", " ")
-        found.append((name, drawing.model_copy(update={"shown": shown})))
-    return found
+        parts.append((name, drawing.model_copy(update={"shown": shown})))
+    return parts
 
 
 def _by_group(drawing: Vector, facts: dict) -> list[tuple[str, Vector]]:

@@ -117,15 +117,15 @@ class PictureDrawing(Drawing):
         back = (d / whole, -b / whole, -c / whole, a / whole)
         matrix = (*back, -(back[0] * e + back[2] * f), -(back[1] * e + back[3] * f))
         size = box.width, box.height
-        found, _ = texture.sample(matrix, box.left, box.top, *size, "mirror", self.projection)
+        sampled, _ = texture.sample(matrix, box.left, box.top, *size, "mirror", self.projection)
         out = np.empty((4, box.height, box.width), np.float32)
-        out[3] = np.clip(found[3], 0, 1) if len(found) == 4 else 1
-        np.clip(found[:3], 0, out[3], out=out[:3])
+        out[3] = np.clip(sampled[3], 0, 1) if len(sampled) == 4 else 1
+        np.clip(sampled[:3], 0, out[3], out=out[:3])
         out *= self._within(box)
         return out
 
     def _within(self, box: Box) -> np.ndarray:
         """(H, W): how much of each pixel lies within the picture's own edges."""
         edges = self._edges - np.array([box.left, box.top] * 2)
-        found = coverage(edges, box.width, box.height)
-        return found * self.projection.seen(box) if self.projection else found
+        covered = coverage(edges, box.width, box.height)
+        return covered * self.projection.seen(box) if self.projection else covered

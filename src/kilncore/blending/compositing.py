@@ -167,10 +167,10 @@ def _mixed(
 
     if not linear:
         return tuple(mixed(b, s) for b, s in zip(below, mixed_colour, strict=True))
-    found = (
+    mixed_light = (
         encoded(mixed(decoded(b), decoded(s))) for b, s in zip(below, mixed_colour, strict=True)
     )
-    return _where_it_lands(_row(program, weight), below, found)
+    return _where_it_lands(_row(program, weight), below, mixed_light)
 
 
 def _over(below: Picture, source: tuple, mode: str, weight: Register, linear: bool) -> Picture:
@@ -184,13 +184,13 @@ def _over(below: Picture, source: tuple, mode: str, weight: Register, linear: bo
         else program.op("over_alpha", below.covered, weight)
     )
     if not linear:
-        found = (
+        kept = (
             below.premultiply().colour
             if lighter
             else tuple((1 - weight) * row for row in below.premultiply().colour)
         )
         return Picture(
-            program, _added(found, mixed_colour, weight, alpha), alpha, premultiplied=True
+            program, _added(kept, mixed_colour, weight, alpha), alpha, premultiplied=True
         )
     left = below.covered if lighter else (1 - weight) * below.covered
     return _sum(
@@ -213,10 +213,10 @@ def _solidity_of_both(
     lower, upper = below.solidity or alpha, source.solidity * share if source.solidity else weight
     open_ = (lower * alpha - 2 * alpha + 1) * (upper * weight - 2 * weight + 1)
     both = program.op("over_alpha", alpha, weight)
-    found = program.op("ratio", open_ - 1 + 2 * both, both).clamped()
+    share_of_both = program.op("ratio", open_ - 1 + 2 * both, both).clamped()
     nought = program.constant(0)
     return program.op(
-        "select", weight, nought, lower, program.op("select", alpha, nought, upper, found)
+        "select", weight, nought, lower, program.op("select", alpha, nought, upper, share_of_both)
     )
 
 
@@ -240,11 +240,11 @@ def _sum(
             alpha,
             premultiplied=True,
         )
-    found = _added(
+    sums = _added(
         (decoded(row) * left for row in below), (decoded(row) for row in mixed_colour), right, alpha
     )
     inverse = alpha.program.op("inverse", alpha)
-    lit = (encoded((row * inverse).clamped()) * alpha for row in found)
+    lit = (encoded((row * inverse).clamped()) * alpha for row in sums)
     return Picture(
         alpha.program, _where_it_lands(weight, before.colour, lit), alpha, premultiplied=True
     )
@@ -257,12 +257,12 @@ def _added(below: Any, mixed_colour: Any, weight: Register, most: Register) -> t
     )
 
 
-def _where_it_lands(weight: Register, before: tuple, found: Iterable) -> tuple:
+def _where_it_lands(weight: Register, before: tuple, after: Iterable) -> tuple:
     """Where nothing lands nothing has been through the curves of light."""
     nought = weight.program.constant(0)
     return tuple(
         weight.program.op("select", weight, nought, b, f)
-        for b, f in zip(before, found, strict=True)
+        for b, f in zip(before, after, strict=True)
     )
 
 

@@ -63,7 +63,7 @@ def gather_four(pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
     """
     height, width = dx.shape
     first, row_bytes = pixels.ctypes.data, pixels.strides[0]
-    out, found = np.empty((4, height, width), np.float32), np.empty((width, 4), np.float32)
+    out, row = np.empty((4, height, width), np.float32), np.empty((width, 4), np.float32)
     us, vs, places = (
         np.empty(width, np.float32),
         np.empty(width, np.float32),
@@ -72,12 +72,12 @@ def gather_four(pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
     for y in range(height):
         _placed(dx, dy, way, y, row_bytes, 16, us, vs, places)
         for x in range(width):
-            cubic_pixel(found.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
+            cubic_pixel(row.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
-            out[3, y, x] = min(max(np.float32(0), found[x, 3]), np.float32(1))
+            out[3, y, x] = min(max(np.float32(0), row[x, 3]), np.float32(1))
         for c in range(3):
             for x in range(width):
-                out[c, y, x] = min(max(np.float32(0), found[x, c]), out[3, y, x])
+                out[c, y, x] = min(max(np.float32(0), row[x, c]), out[3, y, x])
     return out
 
 
@@ -100,9 +100,9 @@ def _slopes(dx: np.ndarray, dy: np.ndarray, way: np.ndarray, y: int, x: int):
 @subroutine
 def _nearby(shift: float, aside: float, most: float):
     """A shift as seen from a place beside a pixel's middle: (whole px, share)."""
-    found = min(max(-most, shift + aside), most)
-    whole = np.floor(found)
-    return np.int64(whole), found - whole
+    place = min(max(-most, shift + aside), most)
+    whole = np.floor(place)
+    return np.int64(whole), place - whole
 
 
 @kernel

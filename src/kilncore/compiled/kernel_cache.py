@@ -60,13 +60,13 @@ def _module(root: Path, path: Path) -> str:
 
 def _imports(tree: Any) -> set[str]:
     """The modules that a module imports, or imports from."""
-    found = set()
+    modules = set()
     for node in ast.walk(tree):
         if isinstance(node, ast.ImportFrom) and node.module:
-            found |= {node.module, *(f"{node.module}.{alias.name}" for alias in node.names)}
+            modules |= {node.module, *(f"{node.module}.{alias.name}" for alias in node.names)}
         elif isinstance(node, ast.Import):
-            found |= {alias.name for alias in node.names}
-    return found
+            modules |= {alias.name for alias in node.names}
+    return modules
 
 
 def _without_docstrings(node: Any):

@@ -54,11 +54,11 @@ class Operation:
     @property
     def call(self) -> str:
         """The arguments of its loop, as the dispatcher names them."""
-        found = (
+        arguments = (
             ["out"] * self.makes + list(INPUTS[: self.inputs]) + ["descriptor"] * bool(self.memory)
         )
-        found += ["x0", "y"] * self.positioned + [f"number[{i}]" for i in range(self.numbers)]
-        return ", ".join([*found, "n"])
+        arguments += ["x0", "y"] * self.positioned + [f"number[{i}]" for i in range(self.numbers)]
+        return ", ".join([*arguments, "n"])
 
 
 OPERATIONS: dict[str, Operation] = {}

@@ -14,17 +14,17 @@ from typing import Any
 import numpy as np
 
 from kilncore.compiled import interpreter
+from kilncore.compiled.lines import NUMBER, Lines, address_of
 from kilncore.compiled.operation import OPERATIONS
+from kilncore.compiled.register import Register
 from kilncore.compiled.register_allocation import NO_REGISTER, UNSOUND, allocated
 from kilncore.geometry.box import Box
+
+__all__ = ["STRETCH_PX", "Program", "Register"]
 
 # a tile of the engine with some margin: starting anew costs more than the nearest memory gains
 STRETCH_PX = 720
 ALIGNED = 64  # bytes: a stretch begins where a vector does
-ZEROS, NO_REGISTERS = (0,) * 8, (NO_REGISTER,) * 4
-NUMBER = {name: number for number, name in enumerate(OPERATIONS)}
-FARTHEST = 2**40  # px: no box lies farther out
-BYTES_AT_MOST = 2**40
 REPEATED = {np.dtype(np.uint8): "repeat_uint8", np.dtype(np.uint16): "repeat_uint16"}
 LOADED = {
     np.dtype(np.uint8): "load_uint8",
@@ -33,46 +33,7 @@ LOADED = {
 }
 
 
-class Register:
-    """One row of pixels of a program. Arithmetic with registers and numbers writes more of the
-    program.
-    """
-
-    __slots__ = ("program", "number")
-    __array_ufunc__ = None  # NumPy's numbers leave arithmetic to the register
-
-    def __init__(self, program: "Program", number: int):
-        self.program, self.number = program, number
-
-    def _with(self, name: str, other: Any, slope: float, offset: float) -> "Register":
-        if isinstance(other, Register):
-            return self.program.op(name, self, other)
-        return self.program.op("affine", self, numbers=(slope, offset))
-
-    def __add__(self, other: Any):
-        return self._with("add", other, 1, other)
-
-    def __sub__(self, other: Any):
-        return (
-            self.program.op("subtract", self, other)
-            if isinstance(other, Register)
-            else self + -other
-        )
-
-    def __mul__(self, other: Any):
-        return self._with("multiply", other, other, 0)
-
-    def __rsub__(self, number: int):
-        return self.program.op("affine", self, numbers=(-1, number))
-
-    __radd__, __rmul__ = __add__, __mul__
-
-    def clamped(self, slope: float = 1, offset: float = 0) -> "Register":
-        """slope x + offset, clamped to 0..1."""
-        return self.program.op("clamp", self, numbers=(slope, offset))
-
-
-class Program:
+class Program(Lines):
     """What is done with the pixels of a box. An operation of the table is written by `op`, by
     `mutable` for a register that may be changed, or by `assign` to change one. What is written
     twice is done once.
@@ -83,136 +44,9 @@ class Program:
     """
 
     def __init__(self, box: Box, skips: bool = True):
-        if box.empty or max(map(abs, box)) > FARTHEST or 4 * box.width * box.height > BYTES_AT_MOST:
-            raise ValueError(f"{box} is no box for a program")
-        self.box, self.skips, self.drawn = box, skips, {}
-        self._code, self._numbers, self._descriptors = (
-            [],
-            [],
-            [0] * 8,
-        )  # flat: many small tuples would wake the collector
-        self._registers, self._made, self._sources, self._alive, self._skips = 0, {}, {}, [], []
-        self._does_something = False
-
-    # --- operations ---
-
-    def op(self, name: str, *inputs: Register, numbers: tuple[float, ...] = ()) -> Register:
-        """A register made by an operation."""
-        return self._op(name, inputs, numbers)
-
-    def mutable(self, name: str, *inputs: Register, numbers: tuple[float, ...] = ()) -> Register:
-        """The same, given to nobody else, so that it may be changed."""
-        return self._mutable(name, inputs, numbers)
-
-    def assign(
-        self, name: str, out: Register, *inputs: Register, numbers: tuple[float, ...] = ()
-    ) -> Register:
-        """Change a mutable register."""
-        return self._assign(name, out, inputs, numbers)
-
-    def constant(self, value: float) -> Register:
-        """A register of one value."""
-        return self.op("fill", numbers=(value,))
-
-    def lut(self, register: Register, table: np.ndarray) -> Register:
-        """A curve over 0..1 read from a table, with straight lines between its entries.
-
-        table : (N,) float32: values at evenly spaced places from 0 to 1, and the last once more.
-        """
-        if (
-            table.dtype != np.float32
-            or table.ndim != 1
-            or table.size < 3
-            or not table.flags.c_contiguous
-        ):
-            raise ValueError(f"{table.dtype} {table.shape} is no table of a curve")
-        return self._op("lut", (register,), (table.size - 2,), (self._address(table),))
-
-    def grid(self, a: float, b: float, c: float) -> Register:
-        """a x + b y + c at each pixel's middle, in output px from the whole grid's origin."""
-        table = np.array([a, b, c], np.float64)
-        if not np.isfinite(table).all():
-            raise ValueError(f"{a} x + {b} y + {c} is no place")
-        key = ("grid", a, b, c)
-        if key not in self._made:
-            self._made[key] = self._mutable(
-                "grid", (), (), (self.box.left, self.box.top, self._address(table))
-            )
-        return self._made[key]
-
-    def cells(self, column: int, row: int, seed: int) -> Register:
-        """White noise of mean 0 and spread 1. column, row : the cell at the box's first pixel. seed
-        : 32 bits.
-        """
-        return self._op("cells", (), (), (int(column), int(row), int(seed)))
-
-    def _op(
-        self, name: str, inputs: tuple, numbers: tuple = (), descriptor: tuple | None = None
-    ) -> Register:
-        line = (name, *[register.number for register in inputs], *numbers, descriptor)
-        made = self._made.get(line)
-        if made is None or any(register.program is not self for register in inputs):
-            made = self._made[line] = self._mutable(name, inputs, numbers, descriptor)
-        return made
-
-    def _mutable(
-        self, name: str, inputs: tuple, numbers: tuple = (), descriptor: tuple | None = None
-    ) -> Register:
-        made = Register(self, self._registers)
-        self._write(name, made.number, inputs, numbers, descriptor)
-        self._registers += 1
-        return made
-
-    def _assign(
-        self,
-        name: str,
-        out: Register,
-        inputs: tuple,
-        numbers: tuple = (),
-        descriptor: tuple | None = None,
-    ) -> Register:
-        if out.program is not self:
-            raise ValueError(f"what {name!r} writes into is a register of another program")
-        self._write(name, out.number, inputs, numbers, descriptor)
-        return out
-
-    def _check(
-        self, name: str, out: int, inputs: tuple, numbers: tuple, descriptor: tuple | None
-    ) -> None:
-        known = OPERATIONS.get(name)
-        if (
-            known is None
-            or (out != NO_REGISTER) != known.makes
-            or (descriptor is not None) != bool(known.memory)
-        ):
-            raise ValueError(f"{name!r} is no operation, or not one to be written so")
-        if len(inputs) != known.inputs or len(numbers) != known.numbers:
-            raise ValueError(
-                f"{name!r} takes {known.inputs} registers and {known.numbers} numbers, not "
-                f"{len(inputs)} and {len(numbers)}"
-            )
-        for register in inputs:
-            if register.program is not self:
-                raise ValueError(f"{name!r} is given a register of another program")
-
-    def _write(
-        self,
-        name: str,
-        out: int,
-        inputs: tuple,
-        numbers: tuple = (),
-        descriptor: tuple | None = None,
-    ):
-        self._check(name, out, inputs, numbers, descriptor)
-        if descriptor is not None:
-            self._descriptors += descriptor
-            self._descriptors += ZEROS[len(descriptor) :]
-        self._code += (NUMBER[name], out)
-        self._code += [register.number for register in inputs]
-        self._code += NO_REGISTERS[len(inputs) :]
-        self._code += (0, 0 if descriptor is None else len(self._descriptors) // 8 - 1)
-        self._numbers += numbers
-        self._numbers += ZEROS[4 + len(numbers) :]
+        super().__init__(box)
+        self.skips, self.drawn = skips, {}
+        self._sources, self._skips, self._does_something = {}, [], False
 
     # --- from memory and back ---
 
@@ -351,10 +185,6 @@ class Program:
         )
         self._does_something = True
 
-    def _address(self, array: np.ndarray) -> int:
-        self._alive.append(array)
-        return _address(array)
-
     # --- leaving out what is blank ---
 
     @contextmanager
@@ -403,12 +233,12 @@ class Program:
         stretch = -(-self.box.width // -(-self.box.width // STRETCH_PX))
         row_bytes = -(-stretch * 4 // ALIGNED) * ALIGNED
         scratch = np.empty(places * row_bytes + ALIGNED, np.uint8)
-        first = _address(scratch)
+        first = address_of(scratch)
         interpreter.run(
-            _address(code),
+            address_of(code),
             len(code),
-            _address(numbers),
-            _address(descriptors),
+            address_of(numbers),
+            address_of(descriptors),
             first + -first % ALIGNED,
             row_bytes,
             self.box.width,
@@ -416,33 +246,7 @@ class Program:
             stretch,
         )
 
-    def __str__(self) -> str:
-        """A line for each operation, as `r5 = multiply r1 r2`."""
-        return "\n".join(
-            _line(number, *self._line(number)) for number in range(len(self._code) // 8)
-        )
-
-    def _line(self, number: int):
-        code = self._code[8 * number : 8 * number + 8]
-        entry = OPERATIONS[list(OPERATIONS)[code[0]]]
-        return entry, code, self._numbers[4 * number : 4 * number + entry.numbers]
-
-
-def _line(number: int, entry: Any, code: np.ndarray, numbers: Any) -> str:
-    out = f"r{code[1]} = " if entry.makes else ""
-    inputs = [f"r{register}" for register in code[2 : 2 + entry.inputs]]
-    more = (
-        [f"{value:g}" for value in numbers]
-        + [f"@{code[7]}"] * bool(entry.memory)
-        + [f"to {code[6]}"] * bool(code[6])
-    )
-    return " ".join([f"{number:4} {out}{entry.name}", *inputs, *more])
-
 
 def _takes_rows(out: np.ndarray, kind: Any) -> bool:
     """Whether rows of it may be written, one after another."""
     return out.dtype == kind and out.flags.writeable and (out.strides[-2] > 0 or out.size == 0)
-
-
-def _address(array: np.ndarray) -> int:
-    return array.__array_interface__["data"][0]

@@ -90,8 +90,8 @@ def spread(tree: Any, marks: Keys, along: Literal["across", "down"]):
 
 def _boxes(tree: dict, marks: list[str]) -> dict[str, ItemBox]:
     """Of the outermost of them: what lies in a group that is chosen too goes along with it."""
-    found = layout_of(tree).boxes()
-    boxes = {mark: found[mark] for mark in outermost(tree, marks)}
+    every = layout_of(tree).boxes()
+    boxes = {mark: every[mark] for mark in outermost(tree, marks)}
     if not boxes:
         raise KilnError("Choose the marks to line up.")
     return boxes

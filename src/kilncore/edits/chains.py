@@ -26,11 +26,11 @@ def add_operation(
 @operation
 def set_operation(tree: Any, path: Path, operation: Key, settings: dict):
     """Several settings of an operation at once."""
-    found = by_id(_chain(tree, path), operation)
-    if set(settings) & FIXED or not set(settings) <= set(found):
+    operation_told = by_id(_chain(tree, path), operation)
+    if set(settings) & FIXED or not set(settings) <= set(operation_told):
         raise KilnError("This cannot be set.", str(sorted(settings))[:200])
     with same_place(tree, path):
-        found.update(settings)
+        operation_told.update(settings)
 
 
 @operation
@@ -38,8 +38,8 @@ def copy_operation(tree: Any, path: Path, operation: Key):
     """Once more, after itself."""
     with same_place(tree, path):
         chain = _chain(tree, path)
-        found = by_id(chain, operation)
-        chain.insert(chain.index(found) + 1, {**copy.deepcopy(found), "id": new_id()})
+        original = by_id(chain, operation)
+        chain.insert(chain.index(original) + 1, {**copy.deepcopy(original), "id": new_id()})
 
 
 @operation

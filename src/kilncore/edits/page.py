@@ -210,8 +210,8 @@ class _Change:
             return self._length(value)
         if not isinstance(value, Model):
             return value
-        found = {name: self.of(inner) for name, inner in value.__dict__.items()}
-        return value.model_copy(update={**found, **self._special(value)})
+        scaled = {name: self.of(inner) for name, inner in value.__dict__.items()}
+        return value.model_copy(update={**scaled, **self._special(value)})
 
     def _special(self, value: Model) -> dict:
         """What of a model is not a length of its frame."""

@@ -69,11 +69,11 @@ def lay_corners(tree: Any, mark: Key, corners: list[Point]):
     width, height = layout.size(mark)
     own = tuple(back.point(float(x), float(y)) for x, y in flat)
     try:
-        found = Corners(width=max(width, LEAST_SIDE), height=max(height, LEAST_SIDE), corners=own)
+        laid = Corners(width=max(width, LEAST_SIDE), height=max(height, LEAST_SIDE), corners=own)
     except (ValidationError, np.linalg.LinAlgError) as error:
         raise KilnError(STEEP if "steep" in str(error) else CROSSED, str(corners)[:200]) from error
     placed = by_id(items_of(tree), mark)["placement"]
-    placed["perspective"] = found.model_dump(mode="json")
+    placed["perspective"] = laid.model_dump(mode="json")
 
 
 def stays_in(layout: Layout, mark: str, into: str | None) -> dict | None:
@@ -88,10 +88,10 @@ def stays_in(layout: Layout, mark: str, into: str | None) -> dict | None:
         return own.model_dump(mode="json") if own else None
     flat = layout.map(item)
     parts = [flat, *(now.parts if now else ()), *_undone(around), flat.inverse]
-    found = Projection.chain(*parts)
-    if len(found.parts) > 1 or not isinstance(found.parts[0], Homography):
+    joined = Projection.chain(*parts)
+    if len(joined.parts) > 1 or not isinstance(joined.parts[0], Homography):
         raise KilnError(WRAPPED, mark)
-    plane = found.parts[0]
+    plane = joined.parts[0]
     if np.allclose(plane.array / plane.array[2, 2], np.eye(3), atol=1e-9):
         return None
     return _corners(plane, layout.size(mark))

@@ -136,14 +136,14 @@ def deep(analysis: Analysis, wanted: Box) -> list[tuple[object, Box]]:
     neighbours' sake."""
     if max((analysis.margins[key] for key in analysis.far), default=0) <= DEEP_PX:
         return []
-    found = [
+    nodes = [
         node
         for key, node in analysis.nodes.items()
         if key in analysis.far and not node.cheap and not node.on_grid
     ]
     return [
         (node, wanted.expanded(analysis.margins[node.key]).intersection(node.extent))
-        for node in reversed(found)
+        for node in reversed(nodes)
     ]
 
 

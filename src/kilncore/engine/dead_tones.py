@@ -43,11 +43,11 @@ def dead_share(piece: Piece, step_id: str, mode: str, assets: Assets) -> float:
         return 0.0
     reader = Reader(assets)
     prepare(sources.input, reader=reader)
-    found = reader.read(sources.input, box)
-    there = found[3] >= THERE
+    planes = reader.read(sources.input, box)
+    there = planes[3] >= THERE
     if not there.any():
         return 0.0
-    colours = found[:3, there] / found[3, there]
+    colours = planes[:3, there] / planes[3, there]
     lost = np.zeros(colours.shape, bool)
     for tone in dead:
         lost |= np.abs(colours - tone) < NEAR

@@ -18,7 +18,7 @@ from kilncore.pixels.picture import Picture
 
 
 def with_shared_tones(
-    found: Picture | None,
+    laid: Picture | None,
     picture: Picture | None,
     source: Picture,
     landing: Landing,
@@ -29,8 +29,8 @@ def with_shared_tones(
     """What was laid, with what ranges and tones have in common. on_itself : what lies beneath is
     what is laid upon.
     """
-    if found is None or picture is None or view.frame.scale >= 1:
-        return found
+    if laid is None or picture is None or view.frame.scale >= 1:
+        return laid
     below, above = picture.unpremultiply(), source.unpremultiply()
     for ranged, others in shared_ranges(landing, view, source, variance):
         if ranged.of != BENEATH or on_itself:
@@ -40,8 +40,8 @@ def with_shared_tones(
                 _common(landing.mode, n, below.colour, above.colour, ranged) * weight
                 for n in range(3)
             )
-            found = _added(found, picture, tuple(moves))
-    return found
+            laid = _added(laid, picture, tuple(moves))
+    return laid
 
 
 def _common(mode: str, n: int, below: tuple, above: tuple, ranged: Any) -> Register:
@@ -59,20 +59,20 @@ def _moved(colour: tuple, spread: Register, way: int) -> list[Register]:
     return [(channel + spread * way).clamped() for channel in colour]
 
 
-def _added(found: Picture, picture: Picture, moves: tuple) -> Picture:
-    program = found.program
-    if found.premultiplied:
+def _added(laid: Picture, picture: Picture, moves: tuple) -> Picture:
+    program = laid.program
+    if laid.premultiplied:
         alpha = program.constant(1) if picture.alpha is None else picture.alpha
         moves = tuple(move * alpha for move in moves)
         return replace(
-            found,
+            laid,
             colour=tuple(
-                program.op("clamp_to", c + m, found.covered)
-                for c, m in zip(found.colour, moves, strict=True)
+                program.op("clamp_to", c + m, laid.covered)
+                for c, m in zip(laid.colour, moves, strict=True)
             ),
         )
     return replace(
-        found,
-        colour=tuple((c + m).clamped() for c, m in zip(found.colour, moves, strict=True)),
+        laid,
+        colour=tuple((c + m).clamped() for c, m in zip(laid.colour, moves, strict=True)),
         tint=None,
     )

@@ -36,11 +36,11 @@ def draw_exact(
     def shown(box: Box) -> np.ndarray:
         source = _behind(box, scale, page)
         reader.ready(node, source)
-        found = reader.read(node, source, alone=node.tint is None)
+        planes = reader.read(node, source, alone=node.tint is None)
         return (
-            _reduced(found, scale, box, source)
+            _reduced(planes, scale, box, source)
             if scale < 1
-            else _repeated(found, scale, box, source)
+            else _repeated(planes, scale, box, source)
         )
 
     def draw(box: Box) -> None:
@@ -73,15 +73,15 @@ def _blocks(box: Box, scale: float) -> list[Box]:
     return [tile.intersection(box) for tile in tiles_over(box, (size, size // 2))]
 
 
-def _reduced(found: np.ndarray, scale: float, box: Box, source: Box):
+def _reduced(planes: np.ndarray, scale: float, box: Box, source: Box):
     return area_average(
-        found, scale, box.left, box.top, box.width, box.height, source.left, source.top
+        planes, scale, box.left, box.top, box.width, box.height, source.left, source.top
     )
 
 
-def _repeated(found: np.ndarray, scale: float, box: Box, source: Box):
+def _repeated(planes: np.ndarray, scale: float, box: Box, source: Box):
     if scale == 1:
-        return crop(found, source, box)
+        return crop(planes, source, box)
     columns = np.clip(
         np.floor((np.arange(box.left, box.right) + 0.5) / scale).astype(int) - source.left,
         0,
@@ -92,4 +92,4 @@ def _repeated(found: np.ndarray, scale: float, box: Box, source: Box):
         0,
         source.height - 1,
     )
-    return found[:, rows[:, None], columns[None]]
+    return planes[:, rows[:, None], columns[None]]

@@ -80,10 +80,10 @@ def followed(piece: Piece, step_id: str, assets: Assets) -> Followed | None:
         return None
     reader = Reader(assets)
     prepare(node, reader=reader)
-    found = [one for window in windows(box) if (one := _of_window(reader, node, window))]
-    if not found:
+    parts = [one for window in windows(box) if (one := _of_window(reader, node, window))]
+    if not parts:
         return None
-    lengths, times = (np.concatenate([one[n] for one in found]) for n in (0, 1))
+    lengths, times = (np.concatenate([one[n] for one in parts]) for n in (0, 1))
     if not lengths.size:
         return None
     largest, typical = float(lengths.max()), float(np.quantile(lengths, TYPICAL))

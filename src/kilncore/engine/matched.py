@@ -49,10 +49,10 @@ def slope_of(piece: Piece, step_id: str, assets: Assets) -> tuple[float, float] 
     slope = None if asked is None else value_of(asked, assets)
     if slope is None or box.empty:
         return None
-    found = slope.at(
+    sigmas = slope.at(
         np.array([box.left, box.right])[None], np.array([box.top, box.bottom])[:, None]
     )
-    return float(found.min()), float(found.max())
+    return float(sigmas.min()), float(sigmas.max())
 
 
 def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
@@ -75,8 +75,8 @@ def softness_after(piece: Piece, step_id: str, assets: Assets) -> float | None:
     left, top = box.left + (box.width - wide) // 2, box.top + (box.height - tall) // 2
     reader = Reader(assets)
     prepare(node, reader=reader)
-    found = softness(reader.read(node, Box(left, top, left + wide, top + tall))[3])
-    return None if found >= SOFTEST else found
+    sigma = softness(reader.read(node, Box(left, top, left + wide, top + tall))[3])
+    return None if sigma >= SOFTEST else sigma
 
 
 def share_through(piece: Piece, part: str, step_id: str, assets: Assets) -> float | None:

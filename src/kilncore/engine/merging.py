@@ -75,8 +75,8 @@ def _(result: Paint, landing: Landing, view: Any, linear: bool = False):
     source = view.painted(result.picture)
     landing = landing if result.mode is None else landing.model_copy(update={"mode": result.mode})
     weight = weight_of(landing, view, source, result.variance)
-    found = painted(view.picture(), source, landing, weight, result.kept_to_art, linear)
-    return with_shared_tones(found, view.picture(), source, landing, view, result.variance, False)
+    laid = painted(view.picture(), source, landing, weight, result.kept_to_art, linear)
+    return with_shared_tones(laid, view.picture(), source, landing, view, result.variance, False)
 
 
 @landed.register
@@ -127,10 +127,10 @@ def moved(result: Move, landing: Landing, view: View) -> Picture:
     kept = result.beyond != "empty" and not within.empty
     if kept:
         planes = with_border(planes, view.box.expanded(margin), within, result.beyond)
-    found = shifted(planes, dx, dy, margin, margin, times=times, still=still, rim=rim)
+    planes_moved = shifted(planes, dx, dy, margin, margin, times=times, still=still, rim=rim)
     if kept:
-        found = only_within(found, view.box, within)
-    return view.pictured(found)
+        planes_moved = only_within(planes_moved, view.box, within)
+    return view.pictured(planes_moved)
 
 
 def painted(

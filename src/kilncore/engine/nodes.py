@@ -131,15 +131,15 @@ class Landed(Node):
             item = reader.picture(self.item, program)
             if item is not None:
                 view = ItemView(reader, self, program, here, canvas)
-                found = painted(
+                laid = painted(
                     canvas,
                     item,
                     self.landing,
                     weight_of(self.landing, view, item),
                     linear=self.linear,
                 )
-                found = with_shared_tones(found, canvas, item, self.landing, view, None, True)
-                out.becomes(form.fitted(found))
+                laid = with_shared_tones(laid, canvas, item, self.landing, view, None, True)
+                out.becomes(form.fitted(laid))
         return out
 
 

@@ -65,11 +65,11 @@ def _loops(alpha: np.ndarray) -> list[np.ndarray]:
     size = alpha.shape[1] * FINE, alpha.shape[0] * FINE
     edged = np.pad(cv2.resize(alpha, size, interpolation=cv2.INTER_LINEAR), FINE)
     covered = (edged >= 0.5).astype(np.uint8)
-    found, _ = cv2.findContours(covered, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    found = sorted(found, key=cv2.contourArea, reverse=True)[:MOST_LOOPS]
+    contours, _ = cv2.findContours(covered, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    contours = sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_LOOPS]
     close = CLOSE
     while True:
-        loops = [cv2.approxPolyDP(one, close * FINE, True)[:, 0] for one in found]
+        loops = [cv2.approxPolyDP(one, close * FINE, True)[:, 0] for one in contours]
         loops = [(one + 0.5) / FINE - 1 for one in loops if len(one) > 2]
         if sum(map(len, loops)) <= MOST_POINTS:
             return loops

@@ -114,12 +114,12 @@ def _wanted(shape: Shape) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     return x / shape.scale, y / shape.scale, weights
 
 
-def _there(frame: Any, place: TexturePlacement, found: Found, cell: tuple) -> TexturePlacement:
+def _there(frame: Any, place: TexturePlacement, best_shift: Found, cell: tuple) -> TexturePlacement:
     """The placement whose texture lies shifted by the cells that were found."""
     whole = replace(frame, x=0.0, y=0.0, rotation=0.0)
     turned = place.model_copy(update={"rotation_deg": place.rotation_deg})
     a, b, c, d, _, _ = whole.texture_matrix(turned)
     # in the item's own axes u = A (p - d): the shift is undone by moving the texture back
-    u, v = found.across * cell[0], found.down * cell[1]
+    u, v = best_shift.across * cell[0], best_shift.down * cell[1]
     x, y = np.linalg.solve(np.array([[a, c], [b, d]]), np.array([-u, -v]))
     return place.model_copy(update={"x": px(round(float(x), 1)), "y": px(round(float(y), 1))})

@@ -72,8 +72,8 @@ class Reader:
         while (under := waiting[-1].onto) is not None and self._is_to_be_written(under, program):
             waiting.append(under)
         for one in reversed(waiting):
-            found = self._on_tape(one, program)
-        return found
+            written = self._on_tape(one, program)
+        return written
 
     def _is_to_be_written(self, node: Any, program: Program) -> bool:
         return (
@@ -95,8 +95,8 @@ class Reader:
     def plane(self, node: Node, program: Program) -> Register:
         """A plane as a register of the program."""
         form: Any = self.pixel_formats.of(node)
-        found: Any = self.picture(node, program)
-        return program.constant(form.outside) if found is None else found
+        row: Any = self.picture(node, program)
+        return program.constant(form.outside) if row is None else row
 
     def value(self, node: Node):
         """A whole-item value, which `wholes.prepare` has worked out."""
@@ -260,9 +260,9 @@ class Reader:
         return picture and self.pixel_formats.of(node).fitted(picture)
 
     def _tiled(self, node: Any, box: Box, program: Program) -> Picture | None:
-        found = [(self._kept_tile(node, part), part) for part in self._parts(node, box)]
-        found = [(planes, part) for planes, part in found if planes.size]
-        return self.pixel_formats.of(node).load(program, found) if found else None
+        tiles = [(self._kept_tile(node, part), part) for part in self._parts(node, box)]
+        tiles = [(planes, part) for planes, part in tiles if planes.size]
+        return self.pixel_formats.of(node).load(program, tiles) if tiles else None
 
     def _parts(self, node: Any, box: Box) -> list[Box]:
         """The tiles of a kept node that a box touches."""

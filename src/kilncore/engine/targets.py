@@ -29,9 +29,9 @@ class Bytes:
         """A copy of what is in a box of it now."""
         return self._part(box).copy()
 
-    def put(self, box: Box, found: np.ndarray) -> None:
+    def put(self, box: Box, taken: np.ndarray) -> None:
         """What was taken earlier, there again."""
-        self._part(box)[...] = found
+        self._part(box)[...] = taken
 
     def _part(self, box: Box) -> np.ndarray:
         left, top = box.left - self.box.left, box.top - self.box.top

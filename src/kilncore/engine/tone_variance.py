@@ -31,10 +31,10 @@ def tone_variance(node: Node) -> "ToneVariance":
     below = [node]
     while (under := _under(below[-1])) is not None:
         below.append(under)
-    found: Any = None
+    built: Any = None
     for one in reversed(below):
-        found = ToneVariance(one, found)
-    return found
+        built = ToneVariance(one, built)
+    return built
 
 
 def _under(node: Node) -> Node | None:

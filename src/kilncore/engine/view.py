@@ -144,9 +144,9 @@ class StepView(View):
         """
         self._allow(margin, self._node.around, f"plane {name!r}")
         program = Program(self.box.expanded(margin))
-        found = program.planes((self._reader.plane(self._node.planes[name], program),))
+        planes = program.planes((self._reader.plane(self._node.planes[name], program),))
         program.run()
-        return found[0]
+        return planes[0]
 
     def plane_key(self, name: str) -> str:
         """The key of one of the planes that the step named."""
@@ -157,10 +157,10 @@ class StepView(View):
         gives a row.
         """
         program = Program(self.box)
-        found = work(StepView(self._reader, self._node, program, self.box))
-        if not isinstance(found, Register):
-            return found
-        planes = program.planes((found,))
+        made = work(StepView(self._reader, self._node, program, self.box))
+        if not isinstance(made, Register):
+            return made
+        planes = program.planes((made,))
         program.run()
         return planes[0]
 

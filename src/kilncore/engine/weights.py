@@ -105,15 +105,15 @@ def _through(
     }[of]()
     tones = program.constant(0) if picture is None else read(picture, blend_range.reads)
     if picture is None or variance is None or blend_range.reads == "saturation":
-        found = program.op("trapezoid", tones, numbers=blend_range.points)
-        return 1 - found if blend_range.outside else found, None
+        weight = program.op("trapezoid", tones, numbers=blend_range.points)
+        return 1 - weight if blend_range.outside else weight, None
     variance = picture.where_there(variance)
     slope = program.op("trapezoid_slope", tones, variance, numbers=blend_range.points)
-    found = program.op("trapezoid_mean", tones, variance, numbers=blend_range.points)
+    weight = program.op("trapezoid_mean", tones, variance, numbers=blend_range.points)
     plane = {"input": INPUT, "beneath": BENEATH}.get(of, of)
     if blend_range.outside:
-        return 1 - found, Ranged(plane, variance, slope * -1)
-    return found, Ranged(plane, variance, slope)
+        return 1 - weight, Ranged(plane, variance, slope * -1)
+    return weight, Ranged(plane, variance, slope)
 
 
 def read(picture: Picture, reads: str) -> Register:

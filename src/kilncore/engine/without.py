@@ -53,6 +53,6 @@ def _changed(value: Any, off: Callable) -> Any:
         made = tuple(_changed(one, off) for one in value)
         return value if all(a is b for a, b in zip(made, value, strict=True)) else made
     names = [name for name in ("ground", "stack", "members", "treatment") if hasattr(value, name)]
-    found = {name: _changed(getattr(value, name), off) for name in names}
-    found = {name: made for name, made in found.items() if made is not getattr(value, name)}
-    return value.model_copy(update=found) if found else value
+    changed = {name: _changed(getattr(value, name), off) for name in names}
+    changed = {name: made for name, made in changed.items() if made is not getattr(value, name)}
+    return value.model_copy(update=changed) if changed else value

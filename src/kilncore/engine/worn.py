@@ -201,8 +201,8 @@ def _letter(seen: _Seen, place: Place) -> str:
         return ""
     item = seen.piece.item(seen.part)
     for mark in _letterings(item):
-        if found := _letter_of(seen, mark, place):
-            return found if mark is item else f"{found} of {mark.art.text[:MOST_WORD]}"
+        if letter := _letter_of(seen, mark, place):
+            return letter if mark is item else f"{letter} of {mark.art.text[:MOST_WORD]}"
     return ""
 
 

@@ -20,10 +20,10 @@ def windows(whole: Box, enough: int = SAMPLED_PIXELS, side: int = WINDOW_PX) -> 
             tile.moved(whole.left, whole.top).intersection(whole)
             for tile in tiles_over(whole.moved(-whole.left, -whole.top), GRID)
         ]
-    found, half = [], side // 2
+    boxes, half = [], side // 2
     for row in range(down):
         for column in range(across):
             left = whole.left + round((column + 0.5) * whole.width / across)
             top = whole.top + round((row + 0.5) * whole.height / down)
-            found.append(Box(left - half, top - half, left + half, top + half).intersection(whole))
-    return [one for one in found if not one.empty]
+            boxes.append(Box(left - half, top - half, left + half, top + half).intersection(whole))
+    return [one for one in boxes if not one.empty]

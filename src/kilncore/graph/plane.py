@@ -165,12 +165,12 @@ class WholePlane(WholeValue, Plane):
 
     def joined(self, parts: list, reader: NodeReader) -> np.ndarray:
         """The plane, compact, over `cells`."""
-        found = np.zeros((self.cells.height, self.cells.width), np.uint16)
+        means = np.zeros((self.cells.height, self.cells.width), np.uint16)
         for box, values in parts:
             top, left = box.top - self.cells.top, box.left - self.cells.left
-            found[top : top + box.height, left : left + box.width] = values
+            means[top : top + box.height, left : left + box.width] = values
         # compiled code is never given nothing: where there is no picture there is no plane
-        return self.solved(found) if found.size else found.astype(self.kind)
+        return self.solved(means) if means.size else means.astype(self.kind)
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Register:
         """The part of the plane that lies in the box; of a smaller one, read between its values."""
@@ -205,7 +205,7 @@ def enlarged(values: np.ndarray, cells: Box, factor: float, unit: float, box: Bo
         values[rows[0], first:last].astype(np.float32) * (1 - down)[:, None]
         + values[rows[1], first:last].astype(np.float32) * down[:, None]
     )
-    one, other = (near[:, found - first] for found in columns)
+    one, other = (near[:, column - first] for column in columns)
     return (one * (1 - across) + other * across) * np.float32(unit)
 
 

@@ -157,8 +157,10 @@ class Landing(Model):
         if not isinstance(data, dict):
             return data
         data = _listed(data)
-        found = {name: _with_ids(data.get(name), name.rstrip("s")) for name in ("limits", "ranges")}
-        return {**data, **{name: items for name, items in found.items() if items is not None}}
+        listed = {
+            name: _with_ids(data.get(name), name.rstrip("s")) for name in ("limits", "ranges")
+        }
+        return {**data, **{name: items for name, items in listed.items() if items is not None}}
 
     def reads_of(self, of: str) -> bool:
         """Whether a range reads the tones of 'own', 'input' or 'beneath'."""
@@ -181,20 +183,20 @@ class Landing(Model):
     def planes(self, sources: Sources) -> dict[str, Plane]:
         """The planes whose product weighs what lands, by names that say which are turned round:
         'out ...'. In a draft also the variances of the tones that blend ranges read."""
-        found: dict[str, Any] = {
+        named: dict[str, Any] = {
             f"{'out' if limit.outside else 'in'} {n}": limit.plane(sources)
             for n, limit in enumerate(self.limits)
         }
         if self.fade:
-            found["fade"] = self.fade.plane(sources)
+            named["fade"] = self.fade.plane(sources)
         if sources.frame.scale < 1:
             if self.reads_of("input"):
-                found[INPUT] = sources.variance(sources.input)
+                named[INPUT] = sources.variance(sources.input)
             if self.reads_of("beneath"):
-                found[BENEATH] = sources.variance(sources.beneath)
+                named[BENEATH] = sources.variance(sources.beneath)
         if self.touch:
-            found["touch"] = StrokesPlane(self.touch, sources.frame.own(), sources.frame.laid)
-        return found
+            named["touch"] = StrokesPlane(self.touch, sources.frame.own(), sources.frame.laid)
+        return named
 
     @property
     def bare(self) -> "Landing":

@@ -41,8 +41,8 @@ def difference(before: np.ndarray, after: np.ndarray) -> Difference:
         raise KilnError("The two versions have different sizes: they cannot be laid over another.")
     change = np.abs(_premultiplied(after) - _premultiplied(before)).max(2)
     changed = change >= 0.999 / 255
-    found = change[changed]
-    mean, most = (float(found.mean()), float(found.max())) if found.size else (0.0, 0.0)
+    values = change[changed]
+    mean, most = (float(values.mean()), float(values.max())) if values.size else (0.0, 0.0)
     share = float(changed.mean()) if changed.size else 0.0
     return Difference(change, share, mean, most)
 

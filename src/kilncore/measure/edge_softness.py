@@ -92,12 +92,12 @@ def _gradients(grey: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 def _crests(steep: np.ndarray, level: np.ndarray) -> np.ndarray:
     """Where it is steeper than at both neighbours, along the axis on which it is steep."""
-    found = np.zeros(steep.shape, bool)
+    crests = np.zeros(steep.shape, bool)
     middle = steep[1:-1, 1:-1]
     across = (middle >= steep[1:-1, :-2]) & (middle > steep[1:-1, 2:])
     down = (middle >= steep[:-2, 1:-1]) & (middle > steep[2:, 1:-1])
-    found[1:-1, 1:-1] = np.where(level[1:-1, 1:-1], across, down) & (middle > LEAST_GRADIENT)
-    return found
+    crests[1:-1, 1:-1] = np.where(level[1:-1, 1:-1], across, down) & (middle > LEAST_GRADIENT)
+    return crests
 
 
 def _peaks(steep: np.ndarray, level: np.ndarray, at: np.ndarray) -> np.ndarray:

@@ -77,13 +77,13 @@ def flat_colours_of(
 def _flat(pixels: np.ndarray, step: int) -> np.ndarray:
     """Of the sampled pixels, whether the neighbours to the right and below are alike."""
     here = pixels[::step, ::step].astype(np.int16)
-    found = np.ones(here.shape[:2], bool)
+    flat = np.ones(here.shape[:2], bool)
     for axis in (0, 1):
         index = np.minimum(np.arange(0, pixels.shape[axis], step) + 1, pixels.shape[axis] - 1)
         beside = pixels.take(index, axis)
         beside = beside[:, ::step] if axis == 0 else beside[::step]
-        found &= np.abs(beside - here).max(-1) <= ALIKE
-    return found
+        flat &= np.abs(beside - here).max(-1) <= ALIKE
+    return flat
 
 
 def _packed(pixels: np.ndarray) -> np.ndarray:

@@ -51,8 +51,8 @@ def first_folds(gradients: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
         root = np.sqrt(np.maximum(inside, 0))
         # in the form that does not cancel: 2 / (-b +- root)
         first, second = 2 / (-linear + root), 2 / (-linear - root)
-    found = np.full(linear.shape, np.inf)
+    times = np.full(linear.shape, np.inf)
     for one in (first, second):
         use = (inside >= 0) & np.isfinite(one) & (one > 0)
-        found = np.where(use, np.minimum(found, one), found)
-    return found
+        times = np.where(use, np.minimum(times, one), times)
+    return times

@@ -66,8 +66,8 @@ def grain(image: np.ndarray) -> tuple[float, float]:
     ----------
     The module says the method.
     """
-    found = grain_of(image)
-    return found.strength, found.size_px
+    measured = grain_of(image)
+    return measured.strength, measured.size_px
 
 
 def grain_of(image: np.ndarray) -> Grain:
@@ -155,9 +155,9 @@ def _of_colour(colours: np.ndarray, grey: np.ndarray, flat: np.ndarray) -> float
 
 def _by_tone(left: np.ndarray, means: np.ndarray) -> tuple[tuple[float, float], ...]:
     """Of five equal parts of the range of tones, those in which there are three blocks."""
-    found = []
+    parts = []
     for low in np.arange(5) / 5:
         here = left[(means >= low) & (means < low + 0.2)]
         if len(here) >= 3:
-            found.append((float(low + 0.1), float(np.sqrt((here**2).mean()))))
-    return tuple(found)
+            parts.append((float(low + 0.1), float(np.sqrt((here**2).mean()))))
+    return tuple(parts)

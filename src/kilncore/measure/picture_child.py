@@ -27,7 +27,7 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
     perhaps = perhaps_background(whole) if opaque and not plain else None
     colours, alpha = straight(planes[:, ::step, ::step])
     alpha = np.full(colours.shape[1:], 255, np.uint8) if alpha is None else _eight(alpha)
-    found = flat_colours_of(_bytes(colours), alpha)
+    shares = flat_colours_of(_bytes(colours), alpha)
     return {
         "width": width,
         "height": height,
@@ -35,7 +35,7 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
         "plain": plain,
         "perhaps": perhaps,
         "holes": holes,
-        "colours": [[colour, round(share, 4)] for colour, share in found],
+        "colours": [[colour, round(share, 4)] for colour, share in shares],
     }, b""
 
 

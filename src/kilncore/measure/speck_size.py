@@ -55,12 +55,12 @@ def _half_width(grey: np.ndarray) -> float:
     height, width = values.shape
     tall, wide = cv2.getOptimalDFTSize(2 * height), cv2.getOptimalDFTSize(2 * width)
     spectrum = np.fft.rfft2(values, (tall, wide))
-    found = np.fft.irfft2(np.abs(spectrum) ** 2, (tall, wide))
+    correlation = np.fft.irfft2(np.abs(spectrum) ** 2, (tall, wide))
     reach = min(height, width) // 2
     places = np.arange(-reach, reach + 1)
-    near = found[np.ix_(places % tall, places % wide)]
+    near = correlation[np.ix_(places % tall, places % wide)]
     overlap = np.outer(height - np.abs(places), width - np.abs(places))
-    near = near / overlap / (found[0, 0] / (height * width))
+    near = near / overlap / (correlation[0, 0] / (height * width))
     return _falls_to_half(near, places)
 
 

@@ -75,9 +75,9 @@ def _thinnest(coverage: np.ndarray) -> float:
     away = np.where(large[labels], _distance(coverage), 0).astype(np.float32)
     radius, most = FIRST_PX, float(away.max()) * GROWTH
     while radius <= most:
-        found = _strokes_under(away, radius)
-        if found.any():
-            return _width(coverage, away, found)
+        middles = _strokes_under(away, radius)
+        if middles.any():
+            return _width(coverage, away, middles)
         radius *= GROWTH
     return 2 * float(away.max())
 
@@ -100,9 +100,9 @@ def _strokes_under(away: np.ndarray, radius: float) -> np.ndarray:
     return strokes_[labels] & (away >= 0.9 * widest[labels])
 
 
-def _width(coverage: np.ndarray, away: np.ndarray, found: np.ndarray) -> float:
+def _width(coverage: np.ndarray, away: np.ndarray, middles: np.ndarray) -> float:
     """Of the strokes whose middles are found: what is covered along lines across them."""
-    rows, columns = np.nonzero(found)
+    rows, columns = np.nonzero(middles)
     some = np.linspace(0, len(rows) - 1, min(len(rows), LINES)).astype(int)
     rows, columns = rows[some], columns[some]
     far = float(away[rows, columns].max()) + 2.5

@@ -59,14 +59,14 @@ def strokes_left(before: np.ndarray, left: np.ndarray) -> Left | None:
 
 def ends(deep: np.ndarray) -> np.ndarray:
     """(H, W) bool: corners and tips, close to which the shape is much deeper."""
-    found, radius = np.zeros(deep.shape, bool), 4
+    tips, radius = np.zeros(deep.shape, bool), 4
     while True:
         kernel = np.ones((2 * radius + 1, 2 * radius + 1), np.uint8)
         mine = deep * 2.5 + 3 <= radius
         mine &= deep * 2.5 + 3 > radius / 2 if radius > 4 else mine
-        found |= mine & (deep < LIKE * cv2.dilate(deep, kernel))
+        tips |= mine & (deep < LIKE * cv2.dilate(deep, kernel))
         if radius > 2.5 * deep.max() + 3 or radius > FARTHEST_PX:
-            return found
+            return tips
         radius *= 2
 
 

@@ -52,8 +52,8 @@ def fault_words(error: ValidationError) -> str:
 
 def _only(name: str) -> FieldInfo | None:
     """The setting of that name, if all that have it are called alike."""
-    found = list(KNOWN.get(name, {}).values())
-    return found[0] if len(found) == 1 else None
+    settings = list(KNOWN.get(name, {}).values())
+    return settings[0] if len(settings) == 1 else None
 
 
 def _called(name: str, known: FieldInfo | None) -> str:

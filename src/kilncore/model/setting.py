@@ -49,3 +49,32 @@ def setting(
         "ends": ends,
     }
     return Field(default, title=title, description=text, json_schema_extra=extra, **bounds)
+
+
+def percent(
+    default: Any,
+    title: str,
+    text: str = "",
+    least: float = 0,
+    most: float = 1,
+    soft: tuple[float, float] | None = None,
+    **more: Any,
+):
+    """A share on a slider, shown in per cent; soft : (least, most) of the slider, in per cent."""
+    ends = soft or (100 * least, 100 * most)
+    told: Any = {"unit": "%", "factor": 100, "soft": ends, "ge": least, "le": most, "step": 1}
+    return setting(default, title, text, "slider", **told | more)
+
+
+def tone(
+    default: Any,
+    title: str,
+    text: str = "",
+    least: float = 0,
+    most: float = 1,
+    soft: tuple[float, float] = (0, 255),
+    **more: Any,
+):
+    """A tone on a slider, shown as 0 to 255; soft : (least, most) of the slider."""
+    told: Any = {"factor": 255, "soft": soft, "ge": least, "le": most}
+    return setting(default, title, text, "slider", **told | more)

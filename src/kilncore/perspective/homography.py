@@ -78,10 +78,10 @@ def between(corners: Points, others: Points) -> Homography:
     for (x, y), (u, v) in zip(corners, others, strict=True):
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
         values += [u, v]
-    found = np.append(np.linalg.solve(np.array(rows, float), np.array(values, float)), 1.0)
+    matrix = np.append(np.linalg.solve(np.array(rows, float), np.array(values, float)), 1.0)
     middle = np.mean(np.array(corners, float), 0)
-    found = found / (found[6:8] @ middle + found[8])
-    return Homography(tuple(float(n) for n in found))
+    matrix = matrix / (matrix[6:8] @ middle + matrix[8])
+    return Homography(tuple(float(n) for n in matrix))
 
 
 def convex(corners: Points) -> bool:

@@ -22,14 +22,14 @@ class Projection:
     @classmethod
     def chain(cls, *parts: "Affine | Homography | Cylinder") -> "Projection":
         """Of parts in the order in which they are done; neighbours are joined where they can be."""
-        found: list[Homography | Cylinder] = []
+        joined: list[Homography | Cylinder] = []
         for part in parts:
             one = Homography.of_affine(part) if isinstance(part, Affine) else part
-            last = found[-1] if found else None
+            last = joined[-1] if joined else None
             if isinstance(one, Homography) and isinstance(last, Homography):
-                one, _ = one.of(last), found.pop()
-            found.append(one)
-        return cls(tuple(found))
+                one, _ = one.of(last), joined.pop()
+            joined.append(one)
+        return cls(tuple(joined))
 
     def scaled(self, scale: float) -> "Projection":
         """The same between pages of which a px is 1 / scale of one."""
@@ -38,10 +38,10 @@ class Projection:
 
     def points(self, points: np.ndarray | Points) -> np.ndarray:
         """(N, 2) points of the flat page as they lie on the piece."""
-        found = np.asarray(points, np.float64).reshape(-1, 2)
+        there = np.asarray(points, np.float64).reshape(-1, 2)
         for part in self.parts:
-            found = part.points(found)
-        return found
+            there = part.points(there)
+        return there
 
     def edges(self, edges: np.ndarray) -> np.ndarray:
         """(M, 4) edges x0, y0, x1, y1 of closed outlines, as they lie on the piece: M >= N."""
@@ -56,8 +56,8 @@ class Projection:
 
     def flat_of(self, points: np.ndarray | Points) -> np.ndarray:
         """(N, 2): where points of the piece lie on the flat page."""
-        found = np.ascontiguousarray(points, np.float64).reshape(-1, 2)
-        return points_back(self.back, found)[:, :2]
+        places = np.ascontiguousarray(points, np.float64).reshape(-1, 2)
+        return points_back(self.back, places)[:, :2]
 
     def flat(self, box: Box) -> np.ndarray:
         """(3, H, W) float64: where the middle of each pixel of a box lies on the flat page, x and
@@ -73,9 +73,9 @@ class Projection:
         """(where a point lies, how much longer a short way around it becomes, as a mean)."""
         middle = np.asarray(points, np.float64).reshape(2)
         four = middle + np.array([(0, 0), (0.5, 0), (-0.5, 0), (0, 0.5), (0, -0.5)])
-        found = self.points(four)
-        area = np.linalg.det(np.stack([found[1] - found[2], found[3] - found[4]]))
-        return found[0], math.sqrt(abs(float(area)))
+        there = self.points(four)
+        area = np.linalg.det(np.stack([there[1] - there[2], there[3] - there[4]]))
+        return there[0], math.sqrt(abs(float(area)))
 
     def direction(self, x: float, y: float, angle: float) -> float:
         """Where a short way from a point, `angle` radians clockwise, points to on the piece."""

@@ -181,16 +181,16 @@ def _distances(coverage: np.ndarray, number: np.ndarray, points: float, most: fl
         k = 0
         for x in range(width):
             inside = coverage[y, x] > 0.5
-            found, side = most, 0.0
+            least, side = most, 0.0
             if count:
                 while k + 1 < count and start[k + 1] < x:
                     k += 1
                 for j in range(max(k - 1, 0), min(k + 2, count)):
                     column = place[j]
                     away, across = _to_piece(points, number[rows[y, column], column], x, y)
-                    if away < found:
-                        found, side = away, across
-            if found < 1.0 and side != 0.0 and NEARLY_NONE < coverage[y, x] < 1 - NEARLY_NONE:
+                    if away < least:
+                        least, side = away, across
+            if least < 1.0 and side != 0.0 and NEARLY_NONE < coverage[y, x] < 1 - NEARLY_NONE:
                 inside = side > 0.0
-            out[y, x] = found if inside else -found
+            out[y, x] = least if inside else -least
     return out

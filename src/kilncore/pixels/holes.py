@@ -32,11 +32,11 @@ def plain_holes(paint: np.ndarray, alike: np.ndarray, background: np.ndarray) ->
     mean = _apart(paint[:, ::step, ::step], colour, some, labels, told[:, 4])
     plain = (mean <= AS_NEAR * spread + SLACK * _unit(paint)) & (told[:, 4] >= LEAST_PX)
     plain[0] = False
-    found = plain.astype(np.uint8)[labels]
+    holes = plain.astype(np.uint8)[labels]
     if step > 1:
-        wide = found.repeat(step, 0).repeat(step, 1)[: inner.shape[0], : inner.shape[1]]
-        found = cv2.dilate(wide, np.ones((2 * step + 1, 2 * step + 1), np.uint8)) & inner
-    return found
+        wide = holes.repeat(step, 0).repeat(step, 1)[: inner.shape[0], : inner.shape[1]]
+        holes = cv2.dilate(wide, np.ones((2 * step + 1, 2 * step + 1), np.uint8)) & inner
+    return holes
 
 
 def _apart(

@@ -171,8 +171,8 @@ def _bands(image: pyvips.Image, kind: Any):
     region, tall = pyvips.Region.new(image), max(1, BAND_PIXELS // image.width)
     for top in range(0, image.height, tall):
         rows = min(tall, image.height - top)
-        found = np.frombuffer(region.fetch(0, top, image.width, rows), kind)
-        yield top, found.reshape(rows, image.width, image.bands)
+        values = np.frombuffer(region.fetch(0, top, image.width, rows), kind)
+        yield top, values.reshape(rows, image.width, image.bands)
 
 
 def _upright(planes: np.ndarray, image: pyvips.Image) -> np.ndarray:

@@ -81,7 +81,7 @@ def _along(planes: np.ndarray, border: int, across: int, down: int):
     """The same way through every pixel: row by row, for each place."""
     channels, tall, wide = planes.shape
     height, width, most = tall - 2 * border, wide - 2 * border, np.float64(border - 1)
-    found = np.zeros((channels, height, width), np.float32)
+    smeared = np.zeros((channels, height, width), np.float32)
     u, v, count = _cut(across, down, most)
     share = np.float32(1.0 / count)
     for n in range(count):
@@ -89,14 +89,14 @@ def _along(planes: np.ndarray, border: int, across: int, down: int):
         for c in range(channels):
             for y in range(height):
                 near, far = planes[c, y + border + j], planes[c, y + border + j + 1]
-                row = found[c, y]
+                row = smeared[c, y]
                 for x in range(width):
                     at = np.uint64(x + border + i)
                     beside = at + np.uint64(1)
                     upper = near[at] * (1 - s) + near[beside] * s
                     lower = far[at] * (1 - s) + far[beside] * s
                     row[x] += share * (upper * (1 - r) + lower * r)
-    return found
+    return smeared
 
 
 @subroutine

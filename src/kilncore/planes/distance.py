@@ -71,8 +71,8 @@ class NearDistance(TilePlane):
     def compute(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(H, W) float32 px, cut to -most .. most."""
         around = box.expanded(self.reach)
-        found = signed_distance(alpha_of(reader, self.of, around), self.most)
-        return found[self.reach : self.reach + box.height, self.reach : self.reach + box.width]
+        distances = signed_distance(alpha_of(reader, self.of, around), self.most)
+        return distances[self.reach : self.reach + box.height, self.reach : self.reach + box.width]
 
 
 @dataclass(frozen=True)
@@ -97,8 +97,8 @@ class FarDistance(WholePlane):
 
     def solved(self, coverage: np.ndarray) -> np.ndarray:
         """(H, W) int16, 1/64 px, of (H, W) uint16 coverage."""
-        found = signed_distance(coverage / np.float32(65535), self.most / self.factor)
-        return np.rint(found * np.float32(self.factor / UNIT)).astype(np.int16)
+        distances = signed_distance(coverage / np.float32(65535), self.most / self.factor)
+        return np.rint(distances * np.float32(self.factor / UNIT)).astype(np.int16)
 
 
 @dataclass(frozen=True)

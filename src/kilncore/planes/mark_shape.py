@@ -135,11 +135,11 @@ class MarkShape(WholeValue):
     def joined(self, parts: list, reader: NodeReader) -> Shape:
         """Of all tiles."""
         cells = self.cells
-        found = np.zeros((max(cells.height, 1), max(cells.width, 1)), np.float32)
+        alpha = np.zeros((max(cells.height, 1), max(cells.width, 1)), np.float32)
         for box, values in parts:
             top, left = box.top - cells.top, box.left - cells.left
-            found[top : top + box.height, left : left + box.width] = values / np.float32(65535)
-        return Shape(found, cells, 1 / self.factor)
+            alpha[top : top + box.height, left : left + box.width] = values / np.float32(65535)
+        return Shape(alpha, cells, 1 / self.factor)
 
 
 def shape_factor(width_px: float, height_px: float) -> int:

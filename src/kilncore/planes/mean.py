@@ -21,9 +21,9 @@ def luma_of(reader: NodeReader, node: Node, box: Box) -> np.ndarray:
     picture = reader.picture(node, program)
     if picture is None:
         return np.zeros((box.height, box.width), np.float32)
-    found = program.planes((picture.luma(),))
+    planes = program.planes((picture.luma(),))
     program.run()
-    return found[0]
+    return planes[0]
 
 
 @dataclass(frozen=True)

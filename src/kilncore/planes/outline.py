@@ -42,12 +42,12 @@ class OutlinePlane(ArrayPlane):
 
 def _sides(loops: tuple) -> np.ndarray:
     """(N, 4) float64: where each side begins and ends."""
-    found = [
+    sides = [
         (*first, *second)
         for loop in loops
         for first, second in zip(loop, (*loop[1:], loop[0]), strict=True)
     ]
-    return np.array([one for one in found if all(map(math.isfinite, one))], np.float64).reshape(
+    return np.array([one for one in sides if all(map(math.isfinite, one))], np.float64).reshape(
         -1, 4
     )
 
@@ -79,11 +79,11 @@ def _outline(sides: np.ndarray, left: int, top: int, width: int, height: int, ed
                 along = min(max(0.0, ((x - x0) * dx + (y - y0) * dy) / square), 1.0)
                 away_x, away_y = x - x0 - along * dx, y - y0 - along * dy
                 near[i] = min(near[i], away_x * away_x + away_y * away_y)
-        found = np.sort(crossings[:count])
+        in_order = np.sort(crossings[:count])
         passed = 0
         for i in range(width):
             x = left + i + 0.5
-            while passed < count and found[passed] <= x:
+            while passed < count and in_order[passed] <= x:
                 passed += 1
             away = math.sqrt(near[i]) / edge
             away = away if passed % 2 else -away

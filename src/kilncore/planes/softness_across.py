@@ -45,7 +45,7 @@ class SoftnessAcross(MeasuredSurface):
     @property
     def tiles(self) -> list[Box]:
         """The middles of its cells."""
-        box, found = self.whole, []
+        box, boxes = self.whole, []
         across, down = (max(1, min(ACROSS, n // LEAST_SIDE)) for n in (box.width, box.height))
         for row in range(down):
             for column in range(across):
@@ -53,37 +53,37 @@ class SoftnessAcross(MeasuredSurface):
                 y = box.top + round((row + 0.5) * box.height / down)
                 wide, tall = min(SIDE, box.width // across), min(SIDE, box.height // down)
                 corner = (x - wide // 2, y - tall // 2)
-                found.append(Box(*corner, corner[0] + wide, corner[1] + tall).intersection(box))
-        return [one for one in found if min(one.width, one.height) >= LEAST_SIDE]
+                boxes.append(Box(*corner, corner[0] + wide, corner[1] + tall).intersection(box))
+        return [one for one in boxes if min(one.width, one.height) >= LEAST_SIDE]
 
     def part(self, reader: NodeReader, tile: Box) -> tuple[float, float, float] | None:
         """(x, y, sigma) of one cell; None if there is no edge in it."""
         colours = colours_in(reader, self.reads, tile)
         if colours is None:
             return None
-        found = softness(colours @ BT709)
+        sigma = softness(colours @ BT709)
         middle = (tile.left + tile.right) / 2, (tile.top + tile.bottom) / 2
-        return None if found >= SOFTEST else (*middle, found)
+        return None if sigma >= SOFTEST else (*middle, sigma)
 
     def joined(self, parts: list, reader: NodeReader) -> Slope | None:
         """The plane through all cells, without the one in six that is farthest from it."""
-        found = np.array([part for part in parts if part is not None], np.float64).reshape(-1, 3)
-        if len(found) < FEWEST:
+        measured = np.array([part for part in parts if part is not None], np.float64).reshape(-1, 3)
+        if len(measured) < FEWEST:
             return None
-        weights = np.ones(len(found))
+        weights = np.ones(len(measured))
         for _ in range(2):
-            level, across, down = _plane(found, weights)
-            away = np.abs(found[:, 2] - level - across * found[:, 0] - down * found[:, 1])
+            level, across, down = _plane(measured, weights)
+            away = np.abs(measured[:, 2] - level - across * measured[:, 0] - down * measured[:, 1])
             weights = (away <= max(np.quantile(away, 5 / 6), 1e-9)).astype(float)
-        least, most = found[weights > 0, 2].min(), found[weights > 0, 2].max()
+        least, most = measured[weights > 0, 2].min(), measured[weights > 0, 2].max()
         return Slope(level, across, down, float(least), float(most))
 
 
-def _plane(found: np.ndarray, weights: np.ndarray) -> tuple[float, float, float]:
+def _plane(measured: np.ndarray, weights: np.ndarray) -> tuple[float, float, float]:
     """By least squares; level, if all cells stand in a row or column."""
-    middle = np.average(found[:, :2], axis=0, weights=weights)
-    given = np.column_stack([np.ones(len(found)), found[:, :2] - middle]) * weights[:, None]
-    (level, across, down), *_ = np.linalg.lstsq(given, found[:, 2] * weights, rcond=1e-6)
+    middle = np.average(measured[:, :2], axis=0, weights=weights)
+    given = np.column_stack([np.ones(len(measured)), measured[:, :2] - middle]) * weights[:, None]
+    (level, across, down), *_ = np.linalg.lstsq(given, measured[:, 2] * weights, rcond=1e-6)
     return float(level - across * middle[0] - down * middle[1]), float(across), float(down)
 
 

@@ -86,12 +86,12 @@ def _laid(files: tuple, own: tuple, projection: Projection, here: Box, assets: A
 
 def _reached(files: tuple, own: tuple, assets: Any) -> Box:
     """The flat px that strokes reach."""
-    found, unit = Box(0, 0, 0, 0), 1 / math.hypot(own[0], own[1])
+    reached, unit = Box(0, 0, 0, 0), 1 / math.hypot(own[0], own[1])
     for name in files:
         for stroke in assets.strokes(name):
             reach = max(stroke.radius * unit, 1) + 1
-            found = found.union(_around(_on_grid(stroke.points, own), reach))
-    return found
+            reached = reached.union(_around(_on_grid(stroke.points, own), reach))
+    return reached
 
 
 @kernel
@@ -200,7 +200,7 @@ def _nearby(
     x: int,
     y: int,
     diagonal: float,
-    found: np.ndarray,
+    near: np.ndarray,
     squares: np.ndarray,
 ):
     """Of the first `count` segments in `among`, those that may be nearest to a place within
@@ -213,7 +213,7 @@ def _nearby(
     limit, kept = (nearest + 2 * diagonal) ** 2, 0
     for k in range(count):
         if squares[k] <= limit:
-            found[kept] = among[k]
+            near[kept] = among[k]
             kept += 1
     return kept, nearest
 

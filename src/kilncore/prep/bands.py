@@ -25,8 +25,8 @@ def floats(plane: np.ndarray, rows: np.ndarray, reach: int, wraps: bool) -> np.n
     """(rows, W + 2 reach) float32, 0..1: those rows of a plane, with a border to both sides."""
     height, width = plane.shape
     columns = places(-reach, width + reach, width, wraps)
-    found = plane[rows] if not reach else plane[rows][:, columns]
-    return found * np.float32(1 / full_of(plane))
+    values = plane[rows] if not reach else plane[rows][:, columns]
+    return values * np.float32(1 / full_of(plane))
 
 
 def by_bands(

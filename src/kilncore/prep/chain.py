@@ -27,14 +27,14 @@ def _serving(what: str) -> AfterValidator:
 
 def _told_apart(chain: tuple[Operation, ...]) -> tuple[Operation, ...]:
     """Of two with one id the later gets another: edits name operations by their ids."""
-    known, found = set(), []
+    known, named = set(), []
     for one in chain:
         name, number = one.id, 2
         while name in known:
             name, number = f"{one.id[:34]}-{number}", number + 1
         known.add(name)
-        found.append(one if name == one.id else one.model_copy(update={"id": name}))
-    return tuple(found)
+        named.append(one if name == one.id else one.model_copy(update={"id": name}))
+    return tuple(named)
 
 
 _Operations = Annotated[

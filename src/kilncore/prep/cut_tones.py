@@ -48,8 +48,8 @@ class CutTones(Operation):
         tones = _spread(grey[0])
         for top in range(0, tones.shape[0], BLOCK_ROWS):
             stop = min(top + BLOCK_ROWS, tones.shape[0])
-            found = signed_distance(_window(tones, top, stop, copy.wraps), most)
-            inner = found[MARGIN_PX:-MARGIN_PX, MARGIN_PX:-MARGIN_PX]
+            distances = signed_distance(_window(tones, top, stop, copy.wraps), most)
+            inner = distances[MARGIN_PX:-MARGIN_PX, MARGIN_PX:-MARGIN_PX]
             put(0.5 + inner / np.float32(2 * most), out[0, top:stop])
         return out
 

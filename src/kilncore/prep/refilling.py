@@ -94,17 +94,17 @@ def _place(
     scores = cv2.matchTemplate(small, template, cv2.TM_SQDIFF, mask=weights)
     covered = cv2.boxFilter(taken, -1, (wide, tall), normalize=False, anchor=(0, 0))
     scores[covered[: scores.shape[0], : scores.shape[1]] > 0.5] = FAR
-    found = _nth(scores, another, max(wide, tall) // 2)
-    if found is None:
+    place = _nth(scores, another, max(wide, tall) // 2)
+    if place is None:
         return None
-    down, across = (round((found[n] - at[1 - n]) / scale) for n in (0, 1))
+    down, across = (round((place[n] - at[1 - n]) / scale) for n in (0, 1))
     return _finer(tones, painted, window, ring, down, across, scale)
 
 
 def _smaller(plane: np.ndarray, scale: float) -> np.ndarray:
     size = max(1, round(plane.shape[1] * scale)), max(1, round(plane.shape[0] * scale))
-    found = plane if scale == 1 else cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
-    return found.astype(np.float32) / np.float32(full_of(plane))
+    small = plane if scale == 1 else cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
+    return small.astype(np.float32) / np.float32(full_of(plane))
 
 
 def _nth(scores: np.ndarray, number: int, apart: int) -> tuple[int, int] | None:
@@ -147,10 +147,10 @@ def _finer(
     taken = painted[slice(*rows), slice(*columns)].astype(np.float32)
     covered = cv2.boxFilter(taken, -1, (wide, tall), normalize=False, anchor=(0, 0))
     scores[covered[: scores.shape[0], : scores.shape[1]] > 0.5] = FAR
-    found = _nth(scores, 0, 0)
-    if found is None:
+    place = _nth(scores, 0, 0)
+    if place is None:
         return None
-    return rows[0] + found[0] - top, columns[0] + found[1] - left
+    return rows[0] + place[0] - top, columns[0] + place[1] - left
 
 
 def _joined(inside: np.ndarray, ring: np.ndarray, cost: np.ndarray) -> np.ndarray:
@@ -200,13 +200,13 @@ def _membrane(difference: np.ndarray, ring: np.ndarray) -> np.ndarray:
     weight = ring.astype(np.float32)
     sums = cv2.resize(difference * weight, size, interpolation=cv2.INTER_AREA)
     counts = cv2.resize(weight, size, interpolation=cv2.INTER_AREA)
-    found = np.zeros_like(sums)
+    filled = np.zeros_like(sums)
     for sigma in (1.5, max(size) / 4, max(size)):  # near by, else from further away
         blurred = cv2.GaussianBlur(counts, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
         values = cv2.GaussianBlur(sums, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
-        found = np.where(blurred > 0.05, values / np.maximum(blurred, 1e-6), found)
+        filled = np.where(blurred > 0.05, values / np.maximum(blurred, 1e-6), filled)
         if sigma == 1.5:
-            near, trust = found, np.clip(blurred / 0.3, 0, 1)
-    found = near * trust + found * (1 - trust)
-    found = cv2.GaussianBlur(found.astype(np.float32), (0, 0), 1.0, borderType=cv2.BORDER_REFLECT)
-    return cv2.resize(found, (width, height), interpolation=cv2.INTER_CUBIC)
+            near, trust = filled, np.clip(blurred / 0.3, 0, 1)
+    filled = near * trust + filled * (1 - trust)
+    filled = cv2.GaussianBlur(filled.astype(np.float32), (0, 0), 1.0, borderType=cv2.BORDER_REFLECT)
+    return cv2.resize(filled, (width, height), interpolation=cv2.INTER_CUBIC)

@@ -57,8 +57,8 @@ class Seamless(Operation):
         across = join(planes, _overlap(planes.shape[2], self.overlap), copy, False)
         turned = np.swapaxes(across, 1, 2)
         done = join(turned, _overlap(planes.shape[1], self.overlap), copy, True)
-        found = np.ascontiguousarray(np.swapaxes(done, 1, 2))
-        return held_to_alpha(found)
+        whole = np.ascontiguousarray(np.swapaxes(done, 1, 2))
+        return held_to_alpha(whole)
 
     def wraps_after(self, wraps: bool) -> bool:
         """It repeats."""
@@ -110,8 +110,8 @@ def mixed(planes: np.ndarray, overlap: int, copy: Copy, closed: bool) -> np.ndar
     strips = []
     for plane, one, other in zip(planes, left, right, strict=True):
         scores = NormalScores(plane)
-        found = (share * scores.of(one) + (1 - share) * scores.of(other)) / narrow
-        strips.append(scores.back(found))
+        blended = (share * scores.of(one) + (1 - share) * scores.of(other)) / narrow
+        strips.append(scores.back(blended))
     return _with_strip(planes, np.stack(strips), overlap)
 
 

@@ -46,14 +46,14 @@ class Straighten(Operation):
         out = np.empty((len(planes), tall, wide), deep(planes.dtype))
         unit = np.float32(1 / full_of(planes))
         for plane, made in zip(planes, out, strict=True):
-            found = cv2.warpAffine(
+            turned = cv2.warpAffine(
                 np.ascontiguousarray(plane),
                 back,
                 (wide, tall),
                 flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,
                 borderMode=cv2.BORDER_REFLECT,
             )
-            put(found * unit, made)
+            put(turned * unit, made)
         return held_to_alpha(out)
 
     def wraps_after(self, wraps: bool) -> bool:

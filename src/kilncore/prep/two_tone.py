@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import model_validator
 
-from kilncore.model.setting import setting
+from kilncore.model.setting import percent, setting, tone
 from kilncore.prep.bands import through
 from kilncore.prep.base import Copy, Operation, operation
 from kilncore.prep.grey import one_tone
@@ -33,28 +33,10 @@ class TwoTone(Operation):
     kind: Literal["two-tone"] = "two-tone"
     reads_tones = True
     aim: bool = setting(True, "Aim at a share of black", "", "toggle", reload=True)
-    share: float = setting(
-        0.12,
-        "Black",
-        "",
-        "slider",
-        unit="%",
-        factor=100,
-        soft=(0, 60),
-        ge=0,
-        le=1,
-        step=0.5,
-        if_="aim",
-    )
-    contrast: float = setting(
-        0.15, "Softness", "", "slider", factor=255, soft=(1, 128), ge=0, le=1, step=1, if_="aim"
-    )
-    black: float = setting(
-        0.3, "Black up to", "", "slider", factor=255, soft=(0, 255), ge=BELOW, le=ABOVE, if_="!aim"
-    )
-    white: float = setting(
-        0.6, "White from", "", "slider", factor=255, soft=(0, 255), ge=BELOW, le=ABOVE, if_="!aim"
-    )
+    share: float = percent(0.12, "Black", soft=(0, 60), step=0.5, if_="aim")
+    contrast: float = tone(0.15, "Softness", soft=(1, 128), step=1, if_="aim")
+    black: float = tone(0.3, "Black up to", least=BELOW, most=ABOVE, if_="!aim")
+    white: float = tone(0.6, "White from", least=BELOW, most=ABOVE, if_="!aim")
 
     @model_validator(mode="after")
     def _in_order(self):
@@ -90,9 +72,9 @@ class TwoTone(Operation):
         """The share that comes of it, the points, and whether the aim was met."""
         if counts is None:
             return ()
-        found = self.solved(counts)
-        share = taken(counts, found.black, found.white - found.black)
-        points = f"{round(255 * found.black)} and {round(255 * found.white)}"
+        levels = self.solved(counts)
+        share = taken(counts, levels.black, levels.white - levels.black)
+        points = f"{round(255 * levels.black)} and {round(255 * levels.white)}"
         told: tuple[str, ...] = (f"{100 * share:.1f} % black; points at {points}.",)
         if self.aim and abs(share - self.share) > MISSED / 4:
             told += (

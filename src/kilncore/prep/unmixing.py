@@ -205,7 +205,7 @@ def _farthest(
     one lies on the way to; whether there is one.
     """
     height, width = sorts.shape
-    best, found = _square(planes, y, x, back), False
+    best, there = _square(planes, y, x, back), False
     other = np.empty(3)
     for j in range(max(y - around, 0), min(y + around + 1, height)):
         for i in range(max(x - around, 0), min(x + around + 1, width)):
@@ -217,10 +217,10 @@ def _farthest(
             for c in range(3):
                 other[c] = planes[c, j, i]
             if _way(planes, y, x, back, other)[1] <= most_off:
-                best, found = square, True
+                best, there = square, True
                 for c in range(3):
                     front[c] = other[c]
-    return found
+    return there
 
 
 @kernel

@@ -66,8 +66,8 @@ def _wrapped(small: np.ndarray, sigma: float) -> np.ndarray:
     height, width = small.shape
     across = np.exp(-2 * (np.pi * sigma * np.fft.rfftfreq(width)) ** 2)
     down = np.exp(-2 * (np.pi * sigma * np.fft.fftfreq(height)) ** 2)
-    found = np.fft.irfft2(np.fft.rfft2(small) * down[:, None] * across, s=small.shape)
-    return found.astype(np.float32)
+    blurred = np.fft.irfft2(np.fft.rfft2(small) * down[:, None] * across, s=small.shape)
+    return blurred.astype(np.float32)
 
 
 def enlarged(small: np.ndarray, width: int, height: int) -> Rows:

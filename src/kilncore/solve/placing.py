@@ -56,15 +56,15 @@ def folded(rows: np.ndarray, columns: np.ndarray, weights: np.ndarray, size: tup
 
 def best(heaviness: np.ndarray, weights: list[np.ndarray], count: int) -> list[Found]:
     """The best places, far apart from one another. weights : folded, for each orientation."""
-    found = []
+    places = []
     for orientation, one in enumerate(weights):
         scored = scores(heaviness, one)
         spread = max(float(scored.std()), 1e-12)
-        found += [
+        places += [
             Found(orientation, down, across, float(scored[down, across]) / spread)
             for down, across in _peaks(scored, count)
         ]
-    return sorted(found, key=lambda one: -one.deviations)[:count]
+    return sorted(places, key=lambda one: -one.deviations)[:count]
 
 
 def _peaks(scored: np.ndarray, count: int):

@@ -92,16 +92,16 @@ class Tones:
         """The points that cut: as soft as is wanted, and harder where that would only thin what is
         left. Where many px have one and the same tone, all of them stay or all of them go.
         """
-        found = self._solved(share, contrast, least)
+        points = self._solved(share, contrast, least)
         most = THINNED + share
-        if self._thinned(*found) > most:
+        if self._thinned(*points) > most:
             low, high = LEAST_SOFT, contrast
             for _ in range(HARDENED):
                 middle = (low + high) / 2
                 thin = self._thinned(*self._solved(share, middle, least)) > most
                 low, high = (low, middle) if thin else (middle, high)
-            found = self._solved(share, low, least)
-        return self._beside_lumps(found, share, least)
+            points = self._solved(share, low, least)
+        return self._beside_lumps(points, share, least)
 
     def _solved(self, share: float, contrast: float, least: float) -> tuple[float, float]:
         black = self._bisected(lambda one: self.taken(one, one + contrast, least), share, contrast)
@@ -113,9 +113,9 @@ class Tones:
         some = self.counts.sum(0)
         return float(some[(kept > 0.04) & (kept < 0.96)].sum() / max(some.sum(), 1e-9))
 
-    def _beside_lumps(self, found: tuple, share: float, least: float) -> tuple[float, float]:
+    def _beside_lumps(self, points: tuple, share: float, least: float) -> tuple[float, float]:
         """The points, moved off a lump of one tone that they would part."""
-        black, white = found
+        black, white = points
         wide = white - black
         for low, high in self._lumps():
             if high <= black or low >= white:
@@ -157,15 +157,15 @@ class Tones:
 
     def lifts(self, black: float, white: float, least: float, gamma: float = 1.0) -> np.ndarray:
         """By label, how far each part's tones are lifted so that it keeps `least`: 0 for most."""
-        found = np.zeros(int(self.labels.max(initial=0)) + 1, np.float32)
+        lifted = np.zeros(int(self.labels.max(initial=0)) + 1, np.float32)
         if not least:
-            return found
+            return lifted
         key = "lifts", black, white, least, gamma
         if key not in self._known:
             lost = self.lost(black, white, gamma)
             for row in np.flatnonzero((self.labels > 0) & (lost > 1 - least + 1e-6)):
-                found[self.labels[row]] = self._lift(int(row), black, white, least, gamma)
-            self._known[key] = found
+                lifted[self.labels[row]] = self._lift(int(row), black, white, least, gamma)
+            self._known[key] = lifted
         return self._known[key]
 
     def _lift(self, row: int, black: float, white: float, least: float, gamma: float) -> float:

@@ -100,16 +100,16 @@ def tinted(registers: tuple[Register, ...], darks: str, lights: str) -> tuple[Re
         luma = luma.program.op("weighted", *colour, numbers=LUMA)
     dark, light = (hex_to_rgb(one).tolist() for one in (darks, lights))
     there = luma.program.constant(1) if alpha is None else alpha
-    found = tuple(there * low + luma * (high - low) for low, high in zip(dark, light, strict=True))
-    return found if alpha is None else (*found, alpha)
+    rows = tuple(there * low + luma * (high - low) for low, high in zip(dark, light, strict=True))
+    return rows if alpha is None else (*rows, alpha)
 
 
 def inverted(registers: tuple[Register, ...]) -> tuple[Register, ...]:
     """A picture as `premultiplied` gives it with its lights and darks changed: alpha - colour."""
     colour, alpha = (registers[:-1], registers[-1]) if len(registers) == 4 else (registers, None)
     there = colour[0].program.constant(1) if alpha is None else alpha
-    found = tuple(there - one for one in colour)
-    return found if alpha is None else (*found, alpha)
+    rows = tuple(there - one for one in colour)
+    return rows if alpha is None else (*rows, alpha)
 
 
 def _ends(settings: CoatSettings) -> tuple[str, str]:
@@ -165,12 +165,12 @@ def into_both(
     coat = laid if len(laid) in (3, 4) else laid * 3
     covered = coat[3] if len(coat) == 4 else picture.program.constant(1)
     alpha = straight.alpha
-    found = []
+    rows = []
     for base, colour in zip(straight.colour, coat[:3], strict=True):
         # the coat is premultiplied: s a in the place of s, a in the place of 1
         dark, light = 1 - base, base
         made = base * covered - light * light * (covered - colour) * in_lights
         made = made + dark * dark * colour * in_darks
         made = picture.program.op("min", made.clamped(), covered)
-        found.append(made if alpha is None else made * alpha + colour * (1 - alpha))
-    return (*found, covered)
+        rows.append(made if alpha is None else made * alpha + colour * (1 - alpha))
+    return (*rows, covered)

@@ -74,13 +74,13 @@ def _planes(settings: FollowSettings, sources: Sources) -> dict:
     if settings.map == TEXTURE and settings.texture is None:
         return {}
     measured = sources.measured()
-    found: dict[str, Any] = {}
+    named: dict[str, Any] = {}
     for axis, channel in _axes(settings).items():
-        found[f"map {axis}"] = _map(settings, sources, channel)
+        named[f"map {axis}"] = _map(settings, sources, channel)
         if settings.way != SLOPE and settings.middle == "mean":
             whole = _map(settings, measured, channel)
-            found[f"mean {axis}"] = MeanTone(whole, measured.whole)
-    return found
+            named[f"mean {axis}"] = MeanTone(whole, measured.whole)
+    return named
 
 
 def _reach(settings: FollowSettings, frame: Any) -> int:

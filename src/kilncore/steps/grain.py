@@ -81,12 +81,12 @@ def as_measured(settings: GrainSettings, surface: Surface | None) -> GrainSettin
         return settings
     if surface is None:
         return settings.model_copy(update={"amount": 0.0})
-    found = surface.grain
-    most = ROUGH_STRENGTH if found.rough else MOST_STRENGTH
+    grain = surface.grain
+    most = ROUGH_STRENGTH if grain.rough else MOST_STRENGTH
     told = {
-        "amount": 100 * min(found.strength, most) / 2,
-        "size": px(1.0 if found.rough else min(_size_of(found.size_px), MOST_SIZE)),
-        "coloured": found.colour > COLOUR_SHARE * found.strength,
+        "amount": 100 * min(grain.strength, most) / 2,
+        "size": px(1.0 if grain.rough else min(_size_of(grain.size_px), MOST_SIZE)),
+        "coloured": grain.colour > COLOUR_SHARE * grain.strength,
     }
     return settings.model_copy(update=told)
 

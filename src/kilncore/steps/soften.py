@@ -53,8 +53,8 @@ def _planes(settings: SoftenSettings, sources: Any) -> dict:
     """What the surface is like, for a match."""
     if not settings.match or settings.way != EVEN:
         return {}
-    found = {"surface": surface_under(sources, settings.place, settings.ground)}
-    return found | ({"slope": softness_across(sources, settings.ground)} if settings.varies else {})
+    named = {"surface": surface_under(sources, settings.place, settings.ground)}
+    return named | ({"slope": softness_across(sources, settings.ground)} if settings.varies else {})
 
 
 @step(

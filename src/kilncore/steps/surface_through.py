@@ -63,10 +63,10 @@ def _planes(settings: SurfaceThroughSettings, sources: Any) -> dict:
     """What the surface's tones are; in a draft also how they vary within a pixel."""
     if settings.shows == ALL:
         return {}
-    found = {"surface": surface_under(sources)}
+    named = {"surface": surface_under(sources)}
     if sources.frame.scale < 1:
-        found["variance"] = sources.variance(sources.beneath)
-    return found
+        named["variance"] = sources.variance(sources.beneath)
+    return named
 
 
 def points_of(settings: SurfaceThroughSettings, surface: Surface) -> tuple[float, ...]:

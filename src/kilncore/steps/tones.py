@@ -5,7 +5,6 @@ matrices of W3C Filter Effects Module Level 1 (feColorMatrix, `saturate` and `hu
 """
 
 import math
-from typing import Any
 
 import numpy as np
 from pydantic import model_validator
@@ -13,6 +12,7 @@ from pydantic import model_validator
 from kilncore.graph.protocols import View
 from kilncore.model.base import Model
 from kilncore.model.region import Region
+from kilncore.model.setting import percent, tone
 from kilncore.model.units import format_number
 from kilncore.pixels.picture import Picture
 from kilncore.planes.surface_facts import Surface, surface_under
@@ -21,20 +21,6 @@ from kilncore.steps.base import Remake, setting, step
 PLACES = 4096
 LUMA = (0.213, 0.715, 0.072)  # as feColorMatrix has it
 LEVELS = "Levels"
-
-
-def _share(title: str, text: str, default: float, soft: Any = (0, 255), **more: Any):
-    return setting(
-        default, title, text, "slider", factor=255, soft=soft, ge=0, le=1, step=1, **more
-    )
-
-
-def _percent(
-    title: str, text: str, default: float, soft: tuple[float, float], least: float, most: float
-):
-    return setting(
-        default, title, text, "slider", unit="%", factor=100, soft=soft, ge=least, le=most, step=1
-    )
 
 
 class TonesSettings(Model):
@@ -55,11 +41,11 @@ class TonesSettings(Model):
     place: Region | None = setting(
         None, "Measured here", "Where the surface has its shadows.", "region", if_="match"
     )
-    lift: float = _share("Lift blacks to", "What black becomes.", 0.0, (0, 128))
-    lower: float = _share("Lower whites to", "What white becomes.", 1.0, (127, 255))
-    contrast: float = _percent("Contrast", "About middle grey.", 0.0, (-100, 100), -1, 1)
-    lightness: float = _percent("Lightness", "Towards white or black.", 0.0, (-100, 100), -1, 1)
-    saturation: float = _percent("Saturation", "0 is grey.", 1.0, (0, 200), 0, 4)
+    lift: float = tone(0.0, "Lift blacks to", "What black becomes.", soft=(0, 128), step=1)
+    lower: float = tone(1.0, "Lower whites to", "What white becomes.", soft=(127, 255), step=1)
+    contrast: float = percent(0.0, "Contrast", "About middle grey.", -1, 1, (-100, 100))
+    lightness: float = percent(0.0, "Lightness", "Towards white or black.", -1, 1, (-100, 100))
+    saturation: float = percent(1.0, "Saturation", "0 is grey.", 0, 4, (0, 200))
     hue_deg: float = setting(
         0.0,
         "Hue",
@@ -71,7 +57,7 @@ class TonesSettings(Model):
         le=360,
         step=1,
     )
-    black: float = _share("Black point", "Tones up to here become black.", 0.0, group=LEVELS)
+    black: float = tone(0.0, "Black point", "Tones up to here become black.", step=1, group=LEVELS)
     middle: float = setting(
         1.0,
         "Middle",
@@ -83,7 +69,9 @@ class TonesSettings(Model):
         step=0.05,
         group=LEVELS,
     )
-    white: float = _share("White point", "Tones from here on become white.", 1.0, group=LEVELS)
+    white: float = tone(
+        1.0, "White point", "Tones from here on become white.", step=1, group=LEVELS
+    )
     invert: bool = setting(False, "Invert", "Light becomes dark.", "toggle", group=LEVELS)
 
     @model_validator(mode="after")
@@ -176,11 +164,10 @@ def tones(settings: TonesSettings, view: View):
     places = np.minimum(np.arange(PLACES + 2) / PLACES, 1)
     table = curve(settings, places).astype(np.float32)
     program = view.program
-    found = [program.lut(row.clamped(), table) for row in picture.unpremultiply().colour]
+    rows = [program.lut(row.clamped(), table) for row in picture.unpremultiply().colour]
     mixed = matrix(settings.saturation, settings.hue_deg)
     if not np.allclose(mixed, np.eye(3)):
-        found = [
-            program.op("weighted", *found, numbers=tuple(map(float, row))).clamped()
-            for row in mixed
+        rows = [
+            program.op("weighted", *rows, numbers=tuple(map(float, row))).clamped() for row in mixed
         ]
-    return Remake(Picture(program, tuple(found), picture.alpha))
+    return Remake(Picture(program, tuple(rows), picture.alpha))

@@ -47,11 +47,11 @@ def write_out(root: Any) -> None:
             value = attributes.get(name)
             if value is None or PLAIN.fullmatch(value):
                 continue
-            found = _paint(value, ids) if name in PAINTS else _colour(value)
-            if found is None:
+            plain = _paint(value, ids) if name in PAINTS else _colour(value)
+            if plain is None:
                 del attributes[name]
-            elif found != value:
-                attributes[name] = found
+            elif plain != value:
+                attributes[name] = plain
     for stop in root.iter(f"{{{SVG}}}stop"):
         if stop.get("stop-color") is None:
             stop.set("stop-color", "#000000")
@@ -81,27 +81,27 @@ def _colour(value: str) -> str | None:
 def hex_of(text: str) -> str | None:
     """A CSS colour as '#rrggbb' or '#rrggbbaa', None if it is none."""
     try:
-        found = color5.parse_color(text)
-        if found is None or isinstance(found, str):
+        colour = color5.parse_color(text)
+        if colour is None or isinstance(colour, str):
             return None
-        rgb = _srgb(found)
+        rgb = _srgb(colour)
     except (ValueError, NotImplementedError, TypeError, KeyError, OverflowError):
         return None
-    channels = [round(255 * min(max(0.0, float(c or 0)), 1.0)) for c in (*rgb, found.alpha)]
+    channels = [round(255 * min(max(0.0, float(c or 0)), 1.0)) for c in (*rgb, colour.alpha)]
     digits = "".join(f"{channel:02x}" for channel in channels)
     return "#" + (digits[:6] if digits[6:] == "ff" else digits)
 
 
-def _srgb(found: Any) -> tuple[float, ...]:
-    if found.space == "display-p3":
-        return _of_xyz(_times(P3_TO_XYZ, [_linear(float(c or 0)) for c in found.coordinates]))
-    if found.space in ("srgb", "hsl", "hwb"):
-        return found.to("srgb").coordinates
-    if found.space == "srgb-linear":
-        return tuple(_encoded(float(c or 0)) for c in found.coordinates)
-    if found.space in ("lab", "lch", "xyz-d50"):
-        return _of_xyz(_times(D50_TO_D65, found.to("xyz-d50").coordinates))
-    return _of_xyz(found.to("xyz-d65").coordinates)
+def _srgb(colour: Any) -> tuple[float, ...]:
+    if colour.space == "display-p3":
+        return _of_xyz(_times(P3_TO_XYZ, [_linear(float(c or 0)) for c in colour.coordinates]))
+    if colour.space in ("srgb", "hsl", "hwb"):
+        return colour.to("srgb").coordinates
+    if colour.space == "srgb-linear":
+        return tuple(_encoded(float(c or 0)) for c in colour.coordinates)
+    if colour.space in ("lab", "lch", "xyz-d50"):
+        return _of_xyz(_times(D50_TO_D65, colour.to("xyz-d50").coordinates))
+    return _of_xyz(colour.to("xyz-d65").coordinates)
 
 
 def _of_xyz(xyz: list | tuple) -> tuple[float, ...]:

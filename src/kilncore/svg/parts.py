@@ -76,9 +76,9 @@ def painted(root: Any, servers: bool = False) -> Iterator[Painted]:
     """All fills and strokes, in order, those of definitions that are used too. servers : also
     within gradients and patterns.
     """
-    found = list(drawn_elements(root))
-    lent = _left_open(found)
-    for here in found:
+    drawn = list(drawn_elements(root))
+    lent = _left_open(drawn)
+    for here in drawn:
         names: tuple[str, ...] = PAINTS if here.name in SHAPES else ()
         if here.name == "use":
             names = tuple(name for name in PAINTS if name in lent.get(_target(here.element), ()))
@@ -88,10 +88,10 @@ def painted(root: Any, servers: bool = False) -> Iterator[Painted]:
                 yield Painted(here, name, paint)
 
 
-def _left_open(found: list[Drawn]) -> dict[str, set[str]]:
+def _left_open(drawn: list[Drawn]) -> dict[str, set[str]]:
     """Which fills and strokes a definition leaves to whatever uses it, by its id."""
     lent: dict[str, set[str]] = {}
-    for here in found:
+    for here in drawn:
         names = [name for name in PAINTS if here.name in SHAPES and here.paint(name) == ""]
         element = here.element if names else None
         while element is not None:
@@ -111,8 +111,8 @@ def _target(use: Any) -> str:
 def colours(root: Any) -> list[str]:
     """'#rrggbb' of all colours, in the order in which they come."""
     stops = (stop.get("stop-color", "")[:7] for stop in root.iter(f"{{{SVG}}}stop"))
-    found = dict.fromkeys([*(one.paint for one in painted(root, servers=True)), *stops])
-    return [colour for colour in found if colour.startswith("#")]
+    paints = dict.fromkeys([*(one.paint for one in painted(root, servers=True)), *stops])
+    return [colour for colour in paints if colour.startswith("#")]
 
 
 def paints(root: Any) -> list[tuple[str, int]]:

@@ -212,14 +212,14 @@ def own_size(root: Any) -> tuple[float, float]:
 
 def _numbers(text: str) -> list[float]:
     try:
-        found = (
+        numbers = (
             [float(part) for part in text.replace(",", " ").split()]
             if len(text) < LONGEST_BOX
             else []
         )
     except ValueError:
         return []
-    return found if all(math.isfinite(n) and abs(n) < 1e9 for n in found) else []
+    return numbers if all(math.isfinite(n) and abs(n) < 1e9 for n in numbers) else []
 
 
 def _length(text: str | None) -> float | None:

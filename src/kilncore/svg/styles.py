@@ -56,11 +56,11 @@ def resolve(root: Any) -> None:
         ):
             if rule.type != "qualified-rule":
                 continue
-            found = declarations(tinycss2.serialize(rule.content))
+            declared = declarations(tinycss2.serialize(rule.content))
             simple = simple and bool(SIMPLE.fullmatch(tinycss2.serialize(rule.prelude)))
-            for selector in _selectors(rule.prelude) if found else ():
+            for selector in _selectors(rule.prelude) if declared else ():
                 order += 1
-                matcher.add_selector(selector, (order, found))
+                matcher.add_selector(selector, (order, declared))
     matches_of = _matching(matcher, root, simple) if order else lambda element: ()
     alive, known = [], {}  # what is told apart by its identity must stay
     for element in root.iter():
@@ -130,8 +130,8 @@ def _apply(element: Any, matches: list | tuple, known: dict) -> None:
 def _won(matches: list | tuple, style: str) -> list[tuple[str, str]]:
     """(property, value) of all that rules and an element's own style say, the strongest of each."""
     won: dict = {}
-    for specificity, _, pseudo, (order, found) in matches:
-        for name, value, important in found if pseudo is None else ():
+    for specificity, _, pseudo, (order, declared) in matches:
+        for name, value, important in declared if pseudo is None else ():
             _offer(won, name, value, (important, (0, *specificity), order))
     for name, value, important in declarations(style):
         _offer(won, name, value, (important, INLINE, 0))

@@ -43,11 +43,11 @@ def outline_text(root: Any) -> list[str]:
     """Put outlines in the place of all text; in words, which fonts stood in for which."""
     told: dict[str, None] = {}
     for element in [e for e in root.iter() if local(e) == "text"]:
-        found = characters(element)
-        if len(found) > MOST_CHARACTERS:
+        letters = characters(element)
+        if len(letters) > MOST_CHARACTERS:
             told[f"text after its first {MOST_CHARACTERS:,} characters is left out"] = None
         group = etree.Element(f"{{{SVG}}}g", _kept(element))
-        for run, glyphs in _placed(root, runs_of(found[:MOST_CHARACTERS]), told):
+        for run, glyphs in _placed(root, runs_of(letters[:MOST_CHARACTERS]), told):
             path = etree.SubElement(group, f"{{{SVG}}}path", {"d": glyphs})
             _style(path, run.owner, element)
         group.tail = element.tail
@@ -116,12 +116,12 @@ def _placed(root: Any, runs: list[Run], told: dict):
 
 
 def _chunk(runs: list[Run], start: int) -> list[Run]:
-    found = [runs[start]]
+    chunk = [runs[start]]
     for run in runs[start + 1 :]:
         if run.x is not None or run.y is not None or run.path is not runs[start].path:
             break
-        found.append(run)
-    return found
+        chunk.append(run)
+    return chunk
 
 
 def _anchor(owner: Any) -> float:
@@ -183,16 +183,16 @@ def _stretch(verb: str, start: tuple, given: tuple) -> list[tuple[float, float]]
         return [given[0]]
     control = [start, *given]
     degree = len(control) - 1
-    found = []
+    points = []
     for step in range(1, CURVE_STEPS + 1):
         t = step / CURVE_STEPS
         weights = [math.comb(degree, k) * t**k * (1 - t) ** (degree - k) for k in range(degree + 1)]
-        found.append(
+        points.append(
             tuple(
                 sum(w * p[axis] for w, p in zip(weights, control, strict=True)) for axis in (0, 1)
             )
         )
-    return found
+    return points
 
 
 def _at(points: list, along: float) -> tuple[float, float, float] | None:

@@ -67,34 +67,34 @@ def inherited(element: Any, name: str) -> str | None:
 
 def characters(text: Any) -> list[Character]:
     """All of a text element, in order."""
-    found: list[Character] = []
-    _gather(text, found, None, "0")
+    letters: list[Character] = []
+    _gather(text, letters, None, "0")
     keeps = text.get(SPACE) == "preserve" or (inherited(text, "white-space") or "").startswith(
         "pre"
     )
-    found = found if keeps else _collapsed(found)
-    _position(text, found)
-    return found
+    letters = letters if keeps else _collapsed(letters)
+    _position(text, letters)
+    return letters
 
 
-def _gather(element: Any, found: list, path: Any, offset: str) -> None:
+def _gather(element: Any, letters: list, path: Any, offset: str) -> None:
     if local(element) == "textPath":
         path, offset = element, element.get("startOffset", "0")
-    found += [_one(c, element, path, offset) for c in element.text or ""]
+    letters += [_one(c, element, path, offset) for c in element.text or ""]
     for child in element:
         if local(child) in ("tspan", "textPath", "a"):
-            _gather(child, found, path, offset)
-        found += [_one(c, element, path, offset) for c in child.tail or ""]
+            _gather(child, letters, path, offset)
+        letters += [_one(c, element, path, offset) for c in child.tail or ""]
 
 
 def _one(text: str, owner: Any, path: Any, offset: str) -> Character:
     return Character(" " if text in "\t\n\r" else text, owner, path=path, offset=offset)
 
 
-def _collapsed(found: list[Character]) -> list[Character]:
+def _collapsed(letters: list[Character]) -> list[Character]:
     """White space as it is by default: runs of it are one space, at the ends there is none."""
     kept: list[Character] = []
-    for one in found:
+    for one in letters:
         if one.text != " " or kept and kept[-1].text != " ":
             kept.append(one)
     while kept and kept[-1].text == " ":
@@ -102,11 +102,11 @@ def _collapsed(found: list[Character]) -> list[Character]:
     return kept
 
 
-def _position(text: Any, found: list[Character]) -> None:
+def _position(text: Any, letters: list[Character]) -> None:
     """The lists of x, y, dx and dy of an element count its characters; inner ones win."""
     sides = dict(zip("xy", _viewport(text), strict=True))
     for element in text.iter():
-        within = [one for one in found if element in _ancestry(one.owner, text)]
+        within = [one for one in letters if element in _ancestry(one.owner, text)]
         for name in POSITIONS:
             values = re.split(r"[\s,]+", (element.get(name) or "").strip())
             for one, value in zip(within, values, strict=False):
@@ -128,11 +128,11 @@ def _viewport(element: Any) -> tuple[float, float]:
 
 
 def _ancestry(owner: Any, text: Any):
-    found = [owner]
+    ancestors = [owner]
     while owner is not text:
         owner = owner.getparent()
-        found.append(owner)
-    return found
+        ancestors.append(owner)
+    return ancestors
 
 
 def length(value: str | None, element: Any, whole: float = 0.0) -> float | None:
@@ -149,10 +149,10 @@ def length(value: str | None, element: Any, whole: float = 0.0) -> float | None:
     return number * PX[match[2]]
 
 
-def runs_of(found: list[Character]) -> list[Run]:
+def runs_of(letters: list[Character]) -> list[Run]:
     """Characters that follow one another without a place of their own, in one style."""
     runs: list[Run] = []
-    for one in found:
+    for one in letters:
         fresh = (
             not runs
             or one.owner is not runs[-1].owner

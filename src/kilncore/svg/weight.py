@@ -107,32 +107,32 @@ class _Scales:
 
     def _references(self, element: Any):
         """(target, how often) of what an element itself draws by reference."""
-        found = []
+        references = []
         if local(element) == "use":
             target = self.by_id.get(
                 (element.get("href") or element.get(f"{{{XLINK}}}href") or "").strip()[1:]
             )
-            found += [(target, 1)] if target is not None else []
+            references += [(target, 1)] if target is not None else []
         for name in ("clip-path", "mask"):
-            found += self._pointed_at(element.get(name), 1)
+            references += self._pointed_at(element.get(name), 1)
         if local(element) in SHAPES:
             for name in PAINTS:
-                found += self._pointed_at(self._inherited(element, name), 1)
+                references += self._pointed_at(self._inherited(element, name), 1)
             for name, times in zip(MARKERS, (1, self._corners(element), 1), strict=True):
-                found += self._pointed_at(self._inherited(element, name), times)
+                references += self._pointed_at(self._inherited(element, name), times)
         if local(element) in (
             "use",
             "g",
             "svg",
         ):  # what its shapes may take from it, drawn where it stands
             for name in (*PAINTS, *MARKERS):
-                found += self._pointed_at(element.get(name), 1)
+                references += self._pointed_at(element.get(name), 1)
         if local(element) in ("pattern", "linearGradient", "radialGradient"):
             target = self.by_id.get(
                 (element.get("href") or element.get(f"{{{XLINK}}}href") or "").strip()[1:]
             )
-            found += [(target, 1)] if target is not None else []
-        return found
+            references += [(target, 1)] if target is not None else []
+        return references
 
     def _pointed_at(self, value: str | None, times: int):
         if not value or "url(" not in value:

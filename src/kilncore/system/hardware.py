@@ -14,13 +14,13 @@ def _processors() -> int:
 
 def _memory() -> int:
     """Bytes that this process may use: the machine's, or what it is limited to."""
-    found = [os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")]
+    limits = [os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")]
     for name in LIMITS:
         try:
-            found.append(int(Path(name).read_text()))
+            limits.append(int(Path(name).read_text()))
         except (OSError, ValueError):
             continue  # no such limit, or "max"
-    return min(n for n in found if n > 0)
+    return min(n for n in limits if n > 0)
 
 
 PROCESSORS, MEMORY = _processors(), _memory()

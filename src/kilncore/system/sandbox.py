@@ -83,12 +83,12 @@ def answer(work: Callable) -> None:
     request = json.loads(data[4 : 4 + length])
     _limit(*request.pop("limits"))
     try:
-        told, found = work(request, data[4 + length :])
+        told, content = work(request, data[4 + length :])
     except UnusableFile as error:
-        told, found = {"refused": error.message}, b""
+        told, content = {"refused": error.message}, b""
     told = json.dumps(told).encode()
     sys.stdout.buffer.write(struct.pack("<I", len(told)) + told)
-    sys.stdout.buffer.write(found)
+    sys.stdout.buffer.write(content)
     sys.stdout.buffer.flush()
     os._exit(0)  # nothing is left to tidy up, and libraries take their time over it
 

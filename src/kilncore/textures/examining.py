@@ -51,9 +51,9 @@ def examined(data: bytes) -> Examined:
     UnusableFile
         With the reason.
     """
-    told, found = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)
+    told, samples = run("kilncore.textures.examining", LIMITS, {}, data, NO_ROOM)
     cut = told.pop("cut")
-    return Examined(**told, sample=found[:cut], span=found[cut:])
+    return Examined(**told, sample=samples[:cut], span=samples[cut:])
 
 
 def of_planes(planes: np.ndarray) -> Examined:

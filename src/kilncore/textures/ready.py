@@ -15,7 +15,8 @@ from typing import Any
 import numpy as np
 
 from kilncore.system.files import HALF, written_whole
-from kilncore.textures.texture import SMALLEST, Texture
+from kilncore.textures.copies import SMALLEST
+from kilncore.textures.texture import Texture
 
 BUDGET = 4 * 2**30  # bytes on disk
 LEFT_FREE = 512 * 2**20

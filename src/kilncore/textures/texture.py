@@ -8,25 +8,23 @@ from functools import cached_property
 import numpy as np
 from cachetools import LRUCache
 
-from kilncore.blur import blur_within, reach, sigma_of
+from kilncore.blur import sigma_of
 from kilncore.masks import levels
 from kilncore.perspective.projection import Projection
 from kilncore.pixels.luma import luminance_rows
-from kilncore.pixels.reduce import resized
 from kilncore.textures import flaked, resample
+from kilncore.textures.copies import (
+    halved,
+    most_halved,
+    places_in,
+    read_variance,
+    softened,
+    unit_of,
+)
 from kilncore.textures.laid import laid
 from kilncore.textures.resample import EDGES, NONE
 
-SMALLEST = 8
-HALVED_ROWS = 256  # at a time
-MOST_PLACES = 8
 UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
-BETWEEN = -2 * math.log(48 / math.pi**4) / math.pi**2
-"""px^2: a Gaussian so soft leaves as much of the shortest wave as cubic convolution (Keys 1981),
-wherever it is read: its kernel's transform there is 48 / pi^4."""
-LINEARLY = 0.27
-"""px^2, of reading between two neighbours: 1/6 by its variance, and more by what is left of the
-shortest waves, which a threshold tells apart; measured on nearly black and white textures."""
 TONED_PIXELS, TONED_KEPT = 4_500_000, 6
 FLAKED_KEPT = 2
 MAPPED_COUNTS = 2 * 2**20  # bytes that a mapped file counts for: each is held open
@@ -98,7 +96,7 @@ class Texture:
             made = self._smaller
             while len(made) <= number:
                 _, height, width = made[-1].shape
-                made.append(_halved(made[-1], (width + 1) // 2, (height + 1) // 2))
+                made.append(halved(made[-1], (width + 1) // 2, (height + 1) // 2))
                 self._count()
             return made[number]
 
@@ -119,7 +117,7 @@ class Texture:
         with self._lock:
             if key not in self._toned:
                 left = (self._variance(ratio, turned) - (4**number - 1) / 12) / 4**number
-                tones = _softened(self.level(number)[0], sigma_of(left))
+                tones = softened(self.level(number)[0], sigma_of(left))
                 toned = levels(tones, black, gamma, white)
                 both = np.stack([toned, toned * toned])
                 self._toned[key] = Texture(
@@ -175,7 +173,7 @@ class Texture:
     @property
     def unit(self) -> float:
         """What a stored value of full white is multiplied by to be 1."""
-        return _unit(self.planes)
+        return unit_of(self.planes)
 
     def pixel_on_pixel(self, matrix: tuple[float, ...], edges: str) -> tuple[int, int] | None:
         """The column and row of the texture at output pixel (0, 0), if it repeats and lies on whole
@@ -196,29 +194,15 @@ class Texture:
     def _level_for(self, ratio: float, keep: float) -> int:
         """The smallest copy of which an output pixel still covers `keep` px or more."""
         ratio *= self.planes.shape[2] / self.size[0]
-        return min(max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), self._most_halved)
-
-    @property
-    def _most_halved(self) -> int:
-        return max(0, int(math.log2(max(min(self.planes.shape[1:]) / SMALLEST, 1))))
+        return min(
+            max(0, math.floor(math.log2(max(ratio / keep, 1)) + 1e-9)), most_halved(self.planes)
+        )
 
     def _variance(self, ratio: float, turned: bool) -> float:
-        """How soft reading at `ratio` px a pixel makes it: the variance, in px each way, of where a
-        pixel comes from.
-
-        A copy halved n times is the mean of 2^n px, (4^n - 1) / 12. Upright, the mean over an area
-        of so many whole px adds (ratio^2 + 1) / 12; turned, the mean of places in a row their own
-        spread, and LINEARLY for reading each between neighbours. Turned and not made smaller, it is
-        read by cubic convolution, wherever between its px: BETWEEN.
-        """
+        """How soft reading at `ratio` px a pixel makes it (`copies.read_variance`)."""
         number = self._level_for(ratio, TURNED_KEEPS if turned else UPRIGHT_KEEPS)
-        ratio *= self.planes.shape[2] / self.size[0]
-        step = ratio / 2**number
-        halved = (4**number - 1) / 12
-        if step <= 1 + 1e-9:
-            return halved + (BETWEEN * 4**number if turned or step < 1 - 1e-9 else 0)
-        own = step * step * (1 - _places(step) ** -2) / 12 + LINEARLY
-        return halved + 4**number * (own if turned else (step * step + 1) / 12)
+        own = ratio * self.planes.shape[2] / self.size[0]
+        return read_variance(number, own / 2**number, turned)
 
     def _upright(self, matrix: tuple, left: int, top: int, width: int, height: int, policy: int):
         a, _, _, d, e, f = matrix
@@ -230,26 +214,26 @@ class Texture:
                 resample.whole(*way, policy)
                 for way in ((v + top, height, planes.shape[1]), (u + left, width, planes.shape[2]))
             )
-            return resample.copied(planes, rows, columns, np.float32(_unit(planes))), None
+            return resample.copied(planes, rows, columns, np.float32(unit_of(planes))), None
         across = resample.axis(u, a * sx, left, width, planes.shape[2], policy)
         down = resample.axis(v, d * sy, top, height, planes.shape[1], policy)
         share = (
             np.clip(np.outer(down[2], across[2]), 0, 1) if policy == NONE else None
         )  # cubic weights overshoot
-        return resample.upright(planes, across, down, _unit(planes)), share
+        return resample.upright(planes, across, down, unit_of(planes)), share
 
     def _laid(self, projection: Projection, matrix: tuple, box: tuple, policy: int):
-        found = laid(
+        sampled = laid(
             self.level,
-            self._most_halved,
+            most_halved(self.planes),
             self.size,
             projection.back,
             matrix,
             box,
             policy,
-            lambda planes: np.float32(_unit(planes)),
+            lambda planes: np.float32(unit_of(planes)),
         )
-        return found[:-1], found[-1] if policy == NONE else None
+        return sampled[:-1], sampled[-1] if policy == NONE else None
 
     def _turned(self, matrix: tuple, left: int, top: int, width: int, height: int, policy: int):
         a, b, c, d, e, f = matrix
@@ -259,52 +243,15 @@ class Texture:
         u = (a * 0.5 + c * 0.5 + e + self.size[0] / 2) * sx - 0.5
         v = (b * 0.5 + d * 0.5 + f + self.size[1] / 2) * sy - 0.5
         steps = map(float, (a * sx, b * sy, c * sx, d * sy))
-        unit = np.float32(_unit(planes))
+        unit = np.float32(unit_of(planes))
         if ratio * sx > 1 + 1e-9:
-            found = resample.turned_mean(
-                planes, u, v, *steps, left, top, width, height, policy, _places(ratio * sx), unit
+            sampled = resample.turned_mean(
+                planes, u, v, *steps, left, top, width, height, policy, places_in(ratio * sx), unit
             )
         else:
-            found = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
-        return found[:-1], found[-1] if policy == NONE else None
-
-
-def _halved(planes: np.ndarray, width: int, height: int) -> np.ndarray:
-    """Half the size, 16 bits. Means of 2 x 2 px are added up in whole numbers: the same."""
-    full = 257 if planes.dtype == np.uint8 else 1
-    if planes.shape[1:] != (2 * height, 2 * width):
-        return np.rint(resized(planes, width, height) * full).astype(np.uint16)
-    out = np.empty((len(planes), height, width), np.uint16)
-    for plane, half in zip(planes, out, strict=True):
-        for top in range(0, height, HALVED_ROWS):
-            band = plane[2 * top : 2 * (top + HALVED_ROWS)]
-            rows = band[::2].astype(np.uint32) + band[1::2]
-            sums = rows[:, ::2] + rows[:, 1::2]
-            half[top : top + HALVED_ROWS] = np.rint(sums * np.float64(full / 4))
-    return out
+            sampled = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
+        return sampled[:-1], sampled[-1] if policy == NONE else None
 
 
 def _whole(step: float, start: float) -> bool:
     return step == 1 and abs(start - round(start)) < 1e-9
-
-
-def _unit(planes: np.ndarray) -> float:
-    return 1 / 255 if planes.dtype == np.uint8 else 1 / 65535
-
-
-def _places(ratio: float) -> int:
-    """Into how many places, each way, a pixel that covers so many px is divided. Of a texture that
-    is too small for a copy to be made smaller, a pixel may cover thousands of px, all of it many
-    times over: a few places spread over it tell its mean.
-    """
-    return min(max(2, round(ratio)), MOST_PLACES)
-
-
-def _softened(plane: np.ndarray, sigma: float) -> np.ndarray:
-    """(H, W) tones, 0..1, blurred; the texture repeats."""
-    tones = plane * np.float32(_unit(plane))
-    return (
-        blur_within(np.pad(tones, reach(sigma), mode="wrap")[None], sigma, sigma)[0]
-        if sigma
-        else tones
-    )

@@ -19,7 +19,7 @@ def levels(text: str) -> list[int | None]:
     """The level of each character of one line: even from left to right, odd from right to left;
     None of one that only directs others.
     """
-    found: list[int | None] = [None] * len(text)
+    by_character: list[int | None] = [None] * len(text)
     kept = [n for n, char in enumerate(text) if char not in ISOLATES]
     if not any(unicodedata.bidirectional(text[n]) in RIGHT_TO_LEFT for n in kept):
         return [0 if char not in ISOLATES else None for char in text]
@@ -34,8 +34,8 @@ def levels(text: str) -> list[int | None]:
     algorithm.resolve_neutral_types(storage, False)
     algorithm.resolve_implicit_levels(storage, False)
     for char in storage["chars"]:
-        found[char["index"]] = char["level"]
-    return found
+        by_character[char["index"]] = char["level"]
+    return by_character
 
 
 def reordered(runs: Sequence[T], level_of: Sequence[int]) -> list[T]:

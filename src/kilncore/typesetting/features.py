@@ -45,8 +45,8 @@ AXES = {
 
 def name_of(tag: str) -> str:
     """The plain name of a feature, '' of one that nobody switches by hand."""
-    if found := SET.match(tag):
-        return f"Style set {int(found[1])}"
+    if style_set := SET.match(tag):
+        return f"Style set {int(style_set[1])}"
     return NAMES.get(tag, "")
 
 

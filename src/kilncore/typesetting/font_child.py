@@ -123,8 +123,8 @@ class _Counting:
 def _name(names: Any, *ids: int) -> str:
     """The first of these names that the font has, without what cannot be shown."""
     for number in ids:
-        if found := names.getDebugName(number):
-            return "".join(c for c in found if c.isprintable())[:200].strip()
+        if name := names.getDebugName(number):
+            return "".join(c for c in name if c.isprintable())[:200].strip()
     return ""
 
 

@@ -141,10 +141,10 @@ def _likely(height: float, units: int) -> bool:
 
 def _features(source: hb.Face) -> tuple[str, ...]:
     """Of all scripts and languages of the font."""
-    found = set()
+    tags = set()
     for table in ("GSUB", "GPOS"):
         for number, _ in enumerate(source.get_table_script_tags(table)):
             languages = range(len(source.get_script_language_tags(table, number)))
             for language in (*languages, 0xFFFF):
-                found.update(source.get_language_feature_tags(table, number, language))
-    return tuple(sorted(found))
+                tags.update(source.get_language_feature_tags(table, number, language))
+    return tuple(sorted(tags))

@@ -52,7 +52,7 @@ class Outline:
 
 def edges_of(glyphs: list[Glyph]) -> np.ndarray:
     """(N, 4) edges of glyphs, in ems, y downward; KilnError if there are too many."""
-    found: list[np.ndarray] = []
+    outlines: list[np.ndarray] = []
     count, left = 0, float(TEXT_CROSSINGS)
     for together in _touching(glyphs):
         edges, crossed = _united(together, left) if len(together) > 1 else (_alone(together[0]), 0)
@@ -60,8 +60,8 @@ def edges_of(glyphs: list[Glyph]) -> np.ndarray:
         count += len(edges)
         if count > MOST_EDGES:
             raise KilnError(INTRICATE)
-        found.append(edges)
-    return np.concatenate(found) if found else np.empty((0, 4))
+        outlines.append(edges)
+    return np.concatenate(outlines) if outlines else np.empty((0, 4))
 
 
 def _alone(glyph: Glyph) -> np.ndarray:
@@ -145,13 +145,13 @@ def _shape_of(ref: str, axes: tuple, glyph: int) -> _Shape:
 
 def _simple(path: pathops.Path) -> pathops.Path:
     """The path without overlaps; as it is where Skia cannot tell."""
-    found = pathops.Path(path)
+    simple = pathops.Path(path)
     try:
-        found.simplify(fix_winding=True)
+        simple.simplify(fix_winding=True)
     except pathops.PathOpsError:
         return path
-    found.convertConicsToQuads()
-    return found
+    simple.convertConicsToQuads()
+    return simple
 
 
 def _near(edges: np.ndarray) -> float:
@@ -218,10 +218,10 @@ def flattened(path: pathops.Path, units: float) -> np.ndarray:
         stretches.setdefault(len(line) - 1, []).append(line)
         here = line[-1]
     curves = [_cut(np.array(lines, np.float64), TOLERANCE * units) for lines in stretches.values()]
-    found = np.concatenate([np.empty((0, 4)), *curves]) / units
-    if not np.isfinite(found).all():
+    edges = np.concatenate([np.empty((0, 4)), *curves]) / units
+    if not np.isfinite(edges).all():
         raise KilnError(INTRICATE)
-    return found * np.array([1, -1, 1, -1])
+    return edges * np.array([1, -1, 1, -1])
 
 
 def _cut(curves: np.ndarray, tolerance: float) -> np.ndarray:
@@ -239,12 +239,12 @@ def _cut(curves: np.ndarray, tolerance: float) -> np.ndarray:
     counts = np.nan_to_num(np.maximum(counts, 1), nan=1, posinf=MOST_EDGES)
     if counts.sum() > MOST_EDGES:
         raise KilnError(INTRICATE)
-    found = []
+    chords = []
     for count in np.unique(counts).astype(int):
         some = curves[counts == count]
         t = np.linspace(0, 1, count + 1)[:, None]
         weights = [math.comb(degree, k) * t**k * (1 - t) ** (degree - k) for k in range(degree + 1)]
         points = sum(w * some[:, k, None, :] for k, w in enumerate(weights))
         points[:, 0], points[:, -1] = some[:, 0], some[:, -1]
-        found.append(np.concatenate([points[:, :-1], points[:, 1:]], 2).reshape(-1, 4))
-    return np.concatenate(found)
+        chords.append(np.concatenate([points[:, :-1], points[:, 1:]], 2).reshape(-1, 4))
+    return np.concatenate(chords)

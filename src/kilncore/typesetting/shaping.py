@@ -85,13 +85,13 @@ def _glyphs(run: Run, setting: Setting, tracking: float, x: float):
     hb.shape(run.face.font, buffer, _features(setting, tracking))
     units = run.face.units
     placed = zip(buffer.glyph_infos or [], buffer.glyph_positions or [], strict=True)
-    found = [(info, position) for info, position in placed]
-    for number, (info, position) in enumerate(found):
+    shapes = [(info, position) for info, position in placed]
+    for number, (info, position) in enumerate(shapes):
         glyph = Glyph(
             run.face, info.codepoint, x + position.x_offset / units, position.y_offset / units
         )
         x += position.x_advance / units
-        if number + 1 == len(found) or found[number + 1][0].cluster != info.cluster:
+        if number + 1 == len(shapes) or shapes[number + 1][0].cluster != info.cluster:
             x += tracking  # once a letter, whatever marks are on it
         yield glyph, run.characters[min(info.cluster, len(run.characters) - 1)][1], x
 

@@ -59,20 +59,20 @@ class Wanted:
         black, gamma, white = points
         if self.invert:
             black, white = 1 - white, 1 - black
-        found = tones.lifts(black, white, self.least, gamma)
-        found = np.concatenate([found, np.zeros(max(parts + 1 - len(found), 0), np.float32)])
-        return found if found.any() else None
+        lifts = tones.lifts(black, white, self.least, gamma)
+        lifts = np.concatenate([lifts, np.zeros(max(parts + 1 - len(lifts), 0), np.float32)])
+        return lifts if lifts.any() else None
 
 
 def shift_of(
     masked: Masked, shape: Shape, lifts: np.ndarray | None, box: Box, scale: float
 ) -> np.ndarray | None:
     """(H, W) that is added to the texture's own tones; None for nothing."""
-    found = masked.sparing.shift(shape, box, scale)
+    shift = masked.sparing.shift(shape, box, scale)
     if lifts is not None:
         lifted = lifts[shape.labels_at(box, scale)]
-        found = lifted if found is None else found + lifted
-    return None if found is None else -found if masked.invert else found
+        shift = lifted if shift is None else shift + lifted
+    return None if shift is None else -shift if masked.invert else shift
 
 
 class Bridged:
@@ -153,19 +153,19 @@ class Bridges(WholeValue):
         if not parts:
             return None
         cells = self.whole
-        found = np.zeros((3, cells.height, cells.width), np.float16)
+        moments = np.zeros((3, cells.height, cells.width), np.float16)
         for box, values in parts:
             top, left = box.top - cells.top, box.left - cells.left
-            found[:, top : top + box.height, left : left + box.width] = values
+            moments[:, top : top + box.height, left : left + box.width] = values
         tones = reader.value(self.tones) if self.tones else None
-        return _Search(found, reader.value(self.shape), tones, self).bridged()
+        return _Search(moments, reader.value(self.shape), tones, self).bridged()
 
 
 class _Search:
     """Looking for bridges: they and the points depend on each other."""
 
-    def __init__(self, found: np.ndarray, shape: Shape, tones: Any, asked: Bridges):
-        self.mean, self.spread, self.reached = (plane.astype(np.float32) for plane in found)
+    def __init__(self, moments: np.ndarray, shape: Shape, tones: Any, asked: Bridges):
+        self.mean, self.spread, self.reached = (plane.astype(np.float32) for plane in moments)
         self.shape, self.tones, self.asked = shape, tones, asked
         self.least = asked.stroke_px * shape.scale
 
@@ -201,16 +201,16 @@ class _Search:
         shift = shift_of(masked, shape, lifts, shape.cells, shape.scale)
         tones = self.mean if shift is None else self.mean + shift
         black, gamma, white = points
-        found = np.zeros_like(tones)
+        stays = np.zeros_like(tones)
         for away, weight in ((0.0, 2 / 3), (3**0.5, 1 / 6), (-(3**0.5), 1 / 6)):
             some = (tones + np.float32(away) * self.spread - np.float32(black)) / np.float32(
                 max(white - black, 1e-6)
             )
-            found += np.float32(weight) * np.clip(some, 0, 1) ** np.float32(1 / gamma)
-        found = 1 - found if masked.invert else found
-        found = found * self.reached if masked.hides else 1 - self.reached * (1 - found)
+            stays += np.float32(weight) * np.clip(some, 0, 1) ** np.float32(1 / gamma)
+        stays = 1 - stays if masked.invert else stays
+        stays = stays * self.reached if masked.hides else 1 - self.reached * (1 - stays)
         spared = masked.sparing.spared(shape, shape.cells, shape.scale)
-        return found if spared is None else 1 - (1 - found) * (1 - spared)
+        return stays if spared is None else 1 - (1 - stays) * (1 - spared)
 
 
 def _cut(shown: np.ndarray, shape: Shape, least: float) -> np.ndarray:
@@ -229,16 +229,16 @@ def _cut(shown: np.ndarray, shape: Shape, least: float) -> np.ndarray:
             far = 1.2 * size + 2
             was, left = across(bare, shown * bare, rows[mine], columns[mine], far)
             short = mine[left < np.minimum(least + MORE_PX, was - 0.05)]
-            found = np.zeros(deep.shape, bool)
-            found[rows[short], columns[short]] = True
-            bad |= _spread(found, strokes, step)
+            middles = np.zeros(deep.shape, bool)
+            middles[rows[short], columns[short]] = True
+            bad |= _spread(middles, strokes, step)
         size /= 2
     return bad
 
 
-def _spread(found: np.ndarray, strokes: np.ndarray, step: int) -> np.ndarray:
+def _spread(middles: np.ndarray, strokes: np.ndarray, step: int) -> np.ndarray:
     """The middles between those that were looked at too."""
-    if step == 1 or not found.any():
-        return found
+    if step == 1 or not middles.any():
+        return middles
     around = np.ones((2 * step + 1, 2 * step + 1), np.uint8)
-    return (cv2.dilate(found.astype(np.uint8), around) > 0) & strokes
+    return (cv2.dilate(middles.astype(np.uint8), around) > 0) & strokes

@@ -41,17 +41,17 @@ class Worn:
         view = self.view
         shape, masked = view.value("shape"), self.asked.masked
         lifts = self.asked.wanted.lifts(self.tones, self.points, shape.parts)
-        found = shift_of(masked, shape, lifts, view.box, view.frame.scale)
-        return None if found is None else view.loaded(found)
+        shift = shift_of(masked, shape, lifts, view.box, view.frame.scale)
+        return None if shift is None else view.loaded(shift)
 
     def _spared(self):
         """What stays whatever the mask says, 0..1; None for nothing."""
-        found, view = [], self.view
+        planes, view = [], self.view
         if self.asked.reads_shape:
             box, scale = view.box, view.frame.scale
-            found.append(self.asked.sparing.spared(view.value("shape"), box, scale))
-            found.append(self.bridged.at(box, scale) if self.bridged else None)
-        rows = [view.loaded(one) for one in found if one is not None]
+            planes.append(self.asked.sparing.spared(view.value("shape"), box, scale))
+            planes.append(self.bridged.at(box, scale) if self.bridged else None)
+        rows = [view.loaded(one) for one in planes if one is not None]
         if self.asked.region:
             rows.append(view.plane("region").clamped() * self.settings.region_share)
         spared = None

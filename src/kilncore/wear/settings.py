@@ -1,13 +1,13 @@
 """What a wear is told: its texture and points, what it spares, what shows where it is worn."""
 
 import math
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import Field, model_validator
 
 from kilncore.model.base import Model
 from kilncore.model.region import Region
-from kilncore.model.setting import setting
+from kilncore.model.setting import percent, setting, tone
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length, format_number, px
 from kilncore.pixels.colour import HexColour
@@ -36,22 +36,6 @@ class Points(Model):
     white: float = Field(ge=-4, le=4)
 
 
-def _percent(default: float, title: str, text: str, least: float, **more: Any):
-    return setting(
-        default,
-        title,
-        text,
-        "slider",
-        unit="%",
-        factor=100,
-        soft=(100 * least, 100),
-        ge=least,
-        le=1,
-        step=1,
-        **more,
-    )
-
-
 class WearSettings(Model):
     """The mask and its levels. aim : whether the points are solved so that `share` of the mark is
     taken away, `contrast` apart. black, white : 0 to 1, where there is no aim. gamma : above 0, 1
@@ -71,32 +55,14 @@ class WearSettings(Model):
     aim: bool = setting(
         False, "Aim: take away a share", "The points are solved for it.", "toggle", reload=True
     )
-    share: float = setting(
-        0.15,
-        "Take away",
-        "How much of the mark goes.",
-        "slider",
-        unit="% of the mark",
-        factor=100,
-        soft=(0, 80),
-        ge=0,
-        le=1,
-        step=0.5,
-        if_="aim",
-    )
-    contrast: float = setting(
-        0.25,
-        "Softness",
-        "From hidden to shown, in tones.",
-        "slider",
-        factor=255,
-        soft=(1, 160),
-        ge=0.002,
-        le=1,
-        step=1,
-        if_="aim",
-        group=POINTS,
-    )
+    share: float = percent(
+        0.15, "Take away", "How much of the mark goes.",
+        soft=(0, 80), step=0.5, unit="% of the mark", if_="aim",
+    )  # fmt: skip
+    contrast: float = tone(
+        0.25, "Softness", "From hidden to shown, in tones.",
+        0.002, soft=(1, 160), step=1, if_="aim", group=POINTS,
+    )  # fmt: skip
     black: float = setting(
         0.3, "Hidden up to", "Tones up to here are taken away.", "levels", ge=0, le=1, group=POINTS
     )
@@ -119,14 +85,14 @@ class WearSettings(Model):
     invert: bool = setting(
         False, "Invert", "Swap what is taken and what is kept.", "toggle", reload=True, group=POINTS
     )
-    bias: float = _percent(
+    bias: float = percent(
         0.0,
         "Where it wears",
         "By how deep it lies.",
         -1,
         ends=("in the middle", "evenly", "at the edges"),
     )
-    specks: float = _percent(
+    specks: float = percent(
         0.0,
         "Size of what is taken",
         "By softening.",
@@ -136,16 +102,16 @@ class WearSettings(Model):
     least_stroke: Length = setting(
         px(0), "Stroke kept", "Of the middle of every stroke.", "number_length", group=READABLE
     )
-    least_part: float = _percent(
+    least_part: float = percent(
         0.0, "Letter keeps", "The least that is left of any letter or shape.", 0, group=READABLE
     )
-    thin: float = _percent(
+    thin: float = percent(
         0.0, "Spare thin strokes", "How far thinner strokes are let off.", 0, group=READABLE
     )
     region: Region | None = setting(
         None, "A region", "Drawn on the piece.", "region", group=READABLE
     )
-    region_share: float = _percent(
+    region_share: float = percent(
         1.0, "Spared in it", "How far the wear is let off there.", 0, group=READABLE, if_="region"
     )
     under: Literal["nothing", "colour", "texture"] = setting(
@@ -166,7 +132,7 @@ class WearSettings(Model):
         if_="under=texture",
         group=UNDER,
     )
-    rim: float = _percent(
+    rim: float = percent(
         -0.5, "Rim", "Below 0 darker, above 0 lighter, where paint broke off.", -1,
         if_="under=colour,texture", group=UNDER,
     )  # fmt: skip

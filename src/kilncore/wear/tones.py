@@ -102,14 +102,14 @@ class WearTones(WholeValue):
         low, high = self.range
         at = np.rint((np.clip(tones, low, high) - low) * ((BINS - 1) / (high - low)))
         labels = shape.labels_at(tile, 1.0) if shape else np.zeros(alpha.shape, np.uint16)
-        found = {}
+        by_label = {}
         for label in np.unique(labels):
             mine = labels == label
             had = float(alpha[mine].sum(dtype=np.float64))
             if had:
                 counts = np.bincount(at[mine].astype(np.int64), weights[mine], BINS)
-                found[int(label)] = counts, had, float(gone[mine].sum(dtype=np.float64))
-        return found
+                by_label[int(label)] = counts, had, float(gone[mine].sum(dtype=np.float64))
+        return by_label
 
     def _mask(self, reader: NodeReader, tile: Box) -> tuple:
         """(tones, share that it reaches or None, share that is spared or None), each (H, W)."""
@@ -128,18 +128,18 @@ class WearTones(WholeValue):
         rows = [row] + ([] if share is None else [share])
         if masked.region is not None:
             rows.append(reader.plane(masked.region, program))
-        found = program.planes(tuple(rows))
+        planes = program.planes(tuple(rows))
         program.run()
-        tones = 1 - found[0] if masked.invert else found[0]
+        tones = 1 - planes[0] if masked.invert else planes[0]
         shape, spared = reader.value(self.shape) if self.shape else None, None
         if shape:
             shift = masked.sparing.shift(shape, tile, 1.0)
             tones = tones if shift is None else tones + shift
             spared = masked.sparing.spared(shape, tile, 1.0)
         if masked.region is not None:
-            held = np.clip(found[-1], 0, 1) * np.float32(masked.region_share)
+            held = np.clip(planes[-1], 0, 1) * np.float32(masked.region_share)
             spared = held if spared is None else 1 - (1 - spared) * (1 - held)
-        return tones, None if share is None else np.clip(found[1], 0, 1), spared
+        return tones, None if share is None else np.clip(planes[1], 0, 1), spared
 
     def joined(self, parts: list[dict], reader: NodeReader) -> Tones:
         """Of all tiles."""

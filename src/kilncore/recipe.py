@@ -140,11 +140,11 @@ def fitted(recipe: Recipe, piece: Piece, part: str, sizes: str = SCALED) -> list
     words = in_words(piece, part)
     steps = []
     for step in recipe.steps:
-        told = step.model_dump(mode="json", exclude={"id"})
-        told["params"] = factors.scaled(step.params).model_dump(mode="json")
-        if "least_part" in told["params"] and not words:
-            told["params"]["least_part"] = 0.0
-        steps.append(told)
+        named = step.model_dump(mode="json", exclude={"id"})
+        named["params"] = factors.scaled(step.params).model_dump(mode="json")
+        if "least_part" in named["params"] and not words:
+            named["params"]["least_part"] = 0.0
+        steps.append(named)
     return steps
 
 

@@ -199,16 +199,16 @@ def shifted(
     )
     if len(planes) == 1:
         plane = np.ascontiguousarray(planes[0])
-        found = gather_one(plane, dx, dy, way)
+        moved = gather_one(plane, dx, dy, way)
         if steep:
-            refine_one(found, plane, *steep, way)
-        return found[None]
+            refine_one(moved, plane, *steep, way)
+        return moved[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
     pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
-    found = gather_four(pixels, dx, dy, way)
+    moved = gather_four(pixels, dx, dy, way)
     if steep:
-        refine_four(found, pixels, *steep, way)
-    return found[: len(planes)]
+        refine_four(moved, pixels, *steep, way)
+    return moved[: len(planes)]
 
 
 def with_border(planes: np.ndarray, have: Box, within: Box, how: str) -> np.ndarray:

@@ -75,14 +75,14 @@ def brought_in(data: bytes) -> BroughtIn:
 def _drawing(data: bytes) -> BroughtIn:
     if len(data) > MAX_SVG_BYTES:
         raise UnusableFile(TOO_LARGE)
-    told, answer_bytes = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
-    clean = answer_bytes[told["pixels"] :]
-    notes = tuple(told["fonts"])
-    if told["left_out"]:
-        notes = (f"left out of the SVG: {', '.join(told['left_out'])}", *notes)
-    facts = told.get("facts") or _made_of({"pixels": told["pixels"]}, answer_bytes)
+    answer, answer_bytes = run("kilncore.svg.intake_child", SVG_LIMITS, {}, data, TOO_MUCH, TURNS)
+    clean = answer_bytes[answer["pixels"] :]
+    notes = tuple(answer["fonts"])
+    if answer["left_out"]:
+        notes = (f"left out of the SVG: {', '.join(answer['left_out'])}", *notes)
+    facts = answer.get("facts") or _made_of({"pixels": answer["pixels"]}, answer_bytes)
     facts = {**facts, "notes": list(notes)} if notes else facts
-    return BroughtIn("vector", clean, told["width"], told["height"], notes, facts)
+    return BroughtIn("vector", clean, answer["width"], answer["height"], notes, facts)
 
 
 def _made_of(request: dict, clean: bytes) -> dict:
@@ -96,6 +96,6 @@ def _made_of(request: dict, clean: bytes) -> dict:
 def _picture(data: bytes) -> BroughtIn:
     if len(data) > MAX_BYTES:
         raise UnusableFile(too_large())
-    told, _ = run("kilncore.measure.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
-    facts = {name: told[name] for name in ("colours", "plain", "perhaps", "holes", "opaque")}
-    return BroughtIn("picture", data, told["width"], told["height"], (), facts)
+    answer, _ = run("kilncore.measure.picture_child", PICTURE_LIMITS, {}, data, NO_ROOM)
+    facts = {name: answer[name] for name in ("colours", "plain", "perhaps", "holes", "opaque")}
+    return BroughtIn("picture", data, answer["width"], answer["height"], (), facts)

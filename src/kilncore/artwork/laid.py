@@ -39,8 +39,8 @@ class LaidDrawing(Drawing):
     extent: Box = field(init=False)
 
     def __post_init__(self):
-        told = self.flat.key, self.size, self.placed.matrix, self.projection
-        object.__setattr__(self, "key", key_of("laid", *told))
+        meaning = self.flat.key, self.size, self.placed.matrix, self.projection
+        object.__setattr__(self, "key", key_of("laid", *meaning))
         corners = corners_of(self.flat, self.size, self.placed)
         object.__setattr__(self, "extent", laid_extent(corners, self.projection))
 

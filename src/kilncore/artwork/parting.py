@@ -69,11 +69,11 @@ def _drawn(drawing: Vector, facts: dict) -> list[tuple[str, int]]:
 def _groups(drawing: Vector, facts: dict) -> list[int]:
     """The numbers of the groups of which something is shown."""
     shown = {group for _, group in _drawn(drawing, facts)}
-    chosen, told = drawing.shown.groups, facts.get("paints")
+    chosen, paints = drawing.shown.groups, facts.get("paints")
     return [
         number
         for number in range(len(facts.get("groups", ())))
-        if (not chosen or number in chosen) and (not told or number in shown)
+        if (not chosen or number in chosen) and (not paints or number in shown)
     ]
 
 

@@ -78,14 +78,14 @@ class Vector(Art):
     def changes(self) -> dict | None:
         """What a child is told of colours and parts, None where all is as in the file."""
         shown = self.shown
-        told = {
+        changed = {
             "colours": {change.old: change.new for change in self.recolour},
             "over": self.colour if self.one_colour else None,
             "paints": list(shown.paints),
             "groups_": list(shown.groups),
             "under": list(shown.under) if shown.paints else [],
         }
-        return told if any(told.values()) else None
+        return changed if any(changed.values()) else None
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """The file, drawn by child processes."""

@@ -73,10 +73,10 @@ def operation(name: str = "", **facts: Any) -> Callable:
 
     def register(loop: Callable) -> Callable:
         entry = Operation(name or loop.__name__, subroutine(loop), **facts)
-        asked = len(entry.call.split(", "))
-        if entry.name in OPERATIONS or len(inspect.signature(loop).parameters) != asked:
+        arguments = len(entry.call.split(", "))
+        if entry.name in OPERATIONS or len(inspect.signature(loop).parameters) != arguments:
             raise ValueError(
-                f"operation {entry.name!r} is there already, or takes other than {asked} arguments"
+                f"operation {entry.name!r} is there already, or does not take {arguments} arguments"
             )
         if entry.inputs > MOST_INPUTS or entry.numbers > MOST_NUMBERS:
             raise ValueError(f"operation {entry.name!r} takes more than a line has room for")

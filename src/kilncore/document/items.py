@@ -47,8 +47,8 @@ class Step(Model):
         if not isinstance(data, dict):
             return data
         # a number that steps were once given, and that nothing was ever read from
-        told = {name: value for name, value in data.items() if name != "rev"}
-        return {**told, "params": STEPS.settings(data.get("kind"), data.get("params", {}))}
+        step = {name: value for name, value in data.items() if name != "rev"}
+        return {**step, "params": STEPS.settings(data.get("kind"), data.get("params", {}))}
 
     @model_validator(mode="after")
     def _strength_allowed(self):

@@ -93,5 +93,5 @@ def _first_fault(error: ValidationError) -> tuple[str, str]:
     """(message, detail): the first broken rule in words, and where with what was received."""
     fault = error.errors()[0]
     where = ".".join(str(part) for part in fault["loc"])
-    told = f"The change was refused: {fault_words(error)}."[:400]
-    return told, f"{where}: {fault.get('input')!r}"[:300]
+    message = f"The change was refused: {fault_words(error)}."[:400]
+    return message, f"{where}: {fault.get('input')!r}"[:300]

@@ -46,8 +46,8 @@ def same_place(tree: dict, way: list[str]):
     _shift_middle(tree, mark, before, after)
 
 
-def _art(told: Any) -> Any:
-    return told if isinstance(told, Art) else ARTS.settings(told.get("kind"), told)
+def _art(given: Any) -> Any:
+    return given if isinstance(given, Art) else ARTS.settings(given.get("kind"), given)
 
 
 def _shift_middle(tree: dict, mark: dict, before: Any, after: Any) -> None:

@@ -76,8 +76,8 @@ class Building:
 
     def ground(self, steps: int | None = None) -> Built:
         """The ground after its first steps, or all of them."""
-        told, frame = self.plan.piece.ground, self.plan.page_frame
-        treated = self._treated(told.fill.node(frame), told.treatment[:steps], frame, Nothing())
+        bottom, frame = self.plan.piece.ground, self.plan.page_frame
+        treated = self._treated(bottom.fill.node(frame), bottom.treatment[:steps], frame, Nothing())
         return Built(treated.node, treated.made)
 
     def beneath(self, item_id: str) -> Built:

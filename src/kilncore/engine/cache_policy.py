@@ -158,14 +158,14 @@ def cached_together(analysis: Analysis, wanted: Box) -> dict[str, Box]:
 
 
 def _where_changes_begin(root: Any, seen: Recent) -> set[str]:
-    found, visited, waiting = set(), set(), [root]
+    known, visited, waiting = set(), set(), [root]
     while waiting:
         node = waiting.pop()
         if node.key in visited:
             continue
         visited.add(node.key)
         if node.key in seen:
-            found.add(node.key)
+            known.add(node.key)
         else:
             waiting += [source for source, _ in node.sources]
-    return found
+    return known

@@ -36,8 +36,8 @@ def surface_of(piece: Piece, step_id: str, assets: Assets) -> Surface | None:
         Softness, grain and tones; None for a step that does not match, or is off.
     """
     node, _ = _treated(piece, step_id)
-    asked: Any = node and node.planes.get("surface")
-    return None if asked is None else value_of(asked, assets)
+    measured: Any = node and node.planes.get("surface")
+    return None if measured is None else value_of(measured, assets)
 
 
 def slope_of(piece: Piece, step_id: str, assets: Assets) -> tuple[float, float] | None:
@@ -45,8 +45,8 @@ def slope_of(piece: Piece, step_id: str, assets: Assets) -> tuple[float, float] 
     None for one that does not vary, or where too little can be measured.
     """
     node, box = _treated(piece, step_id)
-    asked: Any = node and node.planes.get("slope")
-    slope = None if asked is None else value_of(asked, assets)
+    varying: Any = node and node.planes.get("slope")
+    slope = None if varying is None else value_of(varying, assets)
     if slope is None or box.empty:
         return None
     sigmas = slope.at(

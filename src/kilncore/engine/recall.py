@@ -40,10 +40,10 @@ class Recall:
     def _value(self, step: Any, name: str, plane: Any):
         if not isinstance(plane, WholeValue) or not plane.recalled:
             return plane
-        asked = step.id, name, step.kind, step.params.model_dump_json()
+        setting = step.id, name, step.kind, step.params.model_dump_json()
         with self._lock:
             if plane.key in self._cache:
-                self._known[asked] = plane
+                self._known[setting] = plane
                 return plane
-            before = self._known.get(asked)
+            before = self._known.get(setting)
         return before if before is not None and before.key in self._cache else plane

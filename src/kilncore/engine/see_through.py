@@ -36,15 +36,15 @@ def see_through(piece: Piece, step_id: str) -> Piece:
 
 
 def _laid(piece: Piece, part: str, step: Step) -> Step:
-    asked: Any = step.params
-    placement = asked.placement
+    worn: Any = step.params
+    placement = worn.placement
     if STEPS.named(step.kind).on_ground(step.params) and sort_of(part) == "mark":
         layout = Layout(piece)
         placement = _from(layout.page_frame, layout.frame(piece.item(part)), placement)
-    params = {"texture": asked.texture, "placement": placement, "keep_to_art": False}
+    params = {"texture": worn.texture, "placement": placement, "keep_to_art": False}
     landing = {"mode": "normal", "strength": SHARE}
-    told = {"id": "see-through", "kind": "coat", "seed": 0}
-    return Step.model_validate(told | {"params": params, "landing": landing})
+    named = {"id": "see-through", "kind": "coat", "seed": 0}
+    return Step.model_validate(named | {"params": params, "landing": landing})
 
 
 def _from(frame: Frame, other: Frame, place: TexturePlacement) -> TexturePlacement:

@@ -72,8 +72,8 @@ def solved_wear(piece: Piece, step: Step, assets: Assets) -> SolvedWear | None:
         return None
     planes = STEPS.named(step.kind).planes
     free = planes(settings.model_copy(update={"held": None}), sources)
-    tones, asked = value_of(free["tones"], assets), planes(settings, sources)
-    bridged = value_of(asked["bridges"], assets) if "bridges" in asked else None
+    tones, named = value_of(free["tones"], assets), planes(settings, sources)
+    bridged = value_of(named["bridges"], assets) if "bridges" in named else None
     points: tuple[float, float] = (
         (bridged.points[0], bridged.points[2]) if bridged else points_of(settings, tones)
     )

@@ -84,8 +84,8 @@ class PictureNode(Node):
     key: str = field(init=False)
 
     def __post_init__(self):
-        told = (self.picture.hash, self.picture.fit, self._scale, meaning(self.picture.chain))
-        object.__setattr__(self, "key", key_of("picture fill", *told, self.frame))
+        settings = (self.picture.hash, self.picture.fit, self._scale, meaning(self.picture.chain))
+        object.__setattr__(self, "key", key_of("picture fill", *settings, self.frame))
 
     @property
     def _scale(self) -> float:

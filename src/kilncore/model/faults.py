@@ -32,7 +32,7 @@ SHAPES = {
 def fault_words(error: ValidationError) -> str:
     """The first rule that was broken, as the rest of a sentence."""
     fault = error.errors()[0]
-    kind, told = fault["type"], fault.get("ctx", {})
+    kind, bounds = fault["type"], fault.get("ctx", {})
     name = next((one for one in reversed(fault["loc"]) if isinstance(one, str)), "")
     known = _only(name)
     called = _called(name, known)
@@ -40,11 +40,11 @@ def fault_words(error: ValidationError) -> str:
         rule = fault["msg"].removeprefix("Value error, ")
         return f"{rule[:1].lower()}{rule[1:]}"
     if kind in LOW or kind in HIGH:
-        bound = _shown(told[(LOW | HIGH)[kind]], known)
+        bound = _shown(bounds[(LOW | HIGH)[kind]], known)
         return f"{called} must be {bound} at {'least' if kind in LOW else 'most'}"
     if kind in ("too_long", "string_too_long"):
         of = " characters" if kind == "string_too_long" else ""
-        return f"{called} can be {told['max_length']}{of} at most"
+        return f"{called} can be {bounds['max_length']}{of} at most"
     if kind in ("too_short", "string_too_short"):
         return f"{called} must not be empty"
     return f"{called} {SHAPES.get(kind, 'cannot be set so')}"

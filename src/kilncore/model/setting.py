@@ -62,8 +62,8 @@ def percent(
 ):
     """A share on a slider, shown in per cent; soft : (least, most) of the slider, in per cent."""
     ends = soft or (100 * least, 100 * most)
-    told: Any = {"unit": "%", "factor": 100, "soft": ends, "ge": least, "le": most, "step": 1}
-    return setting(default, title, text, "slider", **told | more)
+    slider: Any = {"unit": "%", "factor": 100, "soft": ends, "ge": least, "le": most, "step": 1}
+    return setting(default, title, text, "slider", **slider | more)
 
 
 def tone(
@@ -76,5 +76,5 @@ def tone(
     **more: Any,
 ):
     """A tone on a slider, shown as 0 to 255; soft : (least, most) of the slider."""
-    told: Any = {"factor": 255, "soft": soft, "ge": least, "le": most}
-    return setting(default, title, text, "slider", **told | more)
+    slider: Any = {"factor": 255, "soft": soft, "ge": least, "le": most}
+    return setting(default, title, text, "slider", **slider | more)

@@ -94,8 +94,8 @@ def fire(
     written, drawn = FORMATS.named(file_format), CONTENTS.named(content)
     begun, target = time.monotonic(), Path(target)
     target.parent.mkdir(parents=True, exist_ok=True)
-    asked = {"with_ground": with_ground} if "with_ground" in drawn.settings.model_fields else {}
-    pictures = drawn.pictures(piece, drawn.settings.model_validate(asked))
+    choices = {"with_ground": with_ground} if "with_ground" in drawn.settings.model_fields else {}
+    pictures = drawn.pictures(piece, drawn.settings.model_validate(choices))
     set_of = written.settings.model_validate(settings or {})
     firing = _Firing(piece.ppi, assets, written, set_of, progress, cancelled, len(pictures))
     try:

@@ -27,10 +27,10 @@ def plain_holes(paint: np.ndarray, alike: np.ndarray, background: np.ndarray) ->
         return np.zeros_like(alike)
     step = int(np.ceil(np.sqrt(inner.size / LABELLED)))
     some = np.ascontiguousarray(inner[::step, ::step])
-    count, labels, told, _ = cv2.connectedComponentsWithStats(some, connectivity=4)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(some, connectivity=4)
     colour, spread = _settled(paint, background)
-    mean = _apart(paint[:, ::step, ::step], colour, some, labels, told[:, 4])
-    plain = (mean <= AS_NEAR * spread + SLACK * _unit(paint)) & (told[:, 4] >= LEAST_PX)
+    mean = _apart(paint[:, ::step, ::step], colour, some, labels, stats[:, 4])
+    plain = (mean <= AS_NEAR * spread + SLACK * _unit(paint)) & (stats[:, 4] >= LEAST_PX)
     plain[0] = False
     holes = plain.astype(np.uint8)[labels]
     if step > 1:

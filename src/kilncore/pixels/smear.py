@@ -33,12 +33,12 @@ def smeared(
     """
     if border < 2 or planes.ndim != 3 or min(planes.shape[1:]) <= 2 * border:
         raise ValueError(f"planes of {planes.shape} have no border of {border} px")
-    told = (*map(float, way), float(out), *map(float, middle))
-    if not all(map(math.isfinite, told)):
-        raise ValueError("a way is told by numbers")
+    numbers = (*map(float, way), float(out), *map(float, middle))
+    if not all(map(math.isfinite, numbers)):
+        raise ValueError("a way is numbers by numbers")
     if out == 0:
         return _along(np.ascontiguousarray(planes, np.float32), border, *map(float, way))
-    return _outward(np.asarray(planes, np.float32), border, *told, *corner)
+    return _outward(np.asarray(planes, np.float32), border, *numbers, *corner)
 
 
 def _outward(planes: np.ndarray, border: int, *way: Any) -> np.ndarray:

@@ -63,8 +63,8 @@ class TextureTones(Plane):
     extent: Box = EVERYWHERE
 
     def __post_init__(self):
-        told = self.ref, self.placement, self.frame, self.channel, self.stretched
-        object.__setattr__(self, "key", key_of("texture tones", *told))
+        settings = self.ref, self.placement, self.frame, self.channel, self.stretched
+        object.__setattr__(self, "key", key_of("texture tones", *settings))
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Register:
         """0..1; where the texture has an end, NO_SURFACE beyond it."""

@@ -28,7 +28,7 @@ def moved(
         return alpha, colours
     height, width = alpha.shape
     reach = int(np.ceil(abs(grow) + REACH_SIGMAS * feather / 2)) + 2
-    found, painted = alpha.copy(), colours.copy()
+    shares, painted = alpha.copy(), colours.copy()
     for block in tiles_over(Box(0, 0, width, height), (BLOCK, BLOCK)):
         block = block.intersection(Box(0, 0, width, height))
         around = block.expanded(reach).intersection(Box(0, 0, width, height))
@@ -41,8 +41,8 @@ def moved(
             rows, columns = slice(block.top, block.bottom), slice(block.left, block.right)
             near = colours[:, around.top : around.bottom, around.left : around.right]
             edge, paint = _moved(here, near, grow, feather, reach)
-            found[rows, columns], painted[:, rows, columns] = edge[part], paint[:, *part]
-    return found, painted
+            shares[rows, columns], painted[:, rows, columns] = edge[part], paint[:, *part]
+    return shares, painted
 
 
 def _moved(alpha: np.ndarray, colours: np.ndarray, grow: float, feather: float, reach: int):

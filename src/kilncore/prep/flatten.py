@@ -58,8 +58,8 @@ class Flatten(Operation):
             lit = enlarged(light, width, height)
             for top in range(0, height, BAND_ROWS):
                 rows = slice(top, min(top + BAND_ROWS, height))
-                found = plane[rows] * unit * (np.float32(mean) / lit(rows))
-                put(found, made[rows])
+                evened = plane[rows] * unit * (np.float32(mean) / lit(rows))
+                put(evened, made[rows])
         return held_to_alpha(out)
 
     def _read(self, planes: np.ndarray) -> np.ndarray:

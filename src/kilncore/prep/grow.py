@@ -53,8 +53,8 @@ def grown(planes: np.ndarray, by: float, wraps: bool) -> np.ndarray:
         for top in range(0, height, BLOCK_ROWS):
             stop = min(top + BLOCK_ROWS, height)
             rows = places(top - far, stop + far, height, wraps)
-            found = _moved(plane[rows][:, columns], by)
-            inner = found[far : far + stop - top, far : far + width]
+            further = _moved(plane[rows][:, columns], by)
+            inner = further[far : far + stop - top, far : far + width]
             put(inner * unit, made[top:stop])
     return out
 
@@ -62,11 +62,11 @@ def grown(planes: np.ndarray, by: float, wraps: bool) -> np.ndarray:
 def _moved(tones: np.ndarray, by: float) -> np.ndarray:
     work = cv2.erode if by > 0 else cv2.dilate
     whole, part = int(abs(by)), np.float32(abs(by) % 1)
-    found = _by_discs(tones, whole, work)
+    reached = _by_discs(tones, whole, work)
     if not part:
-        return found
-    further = work(found, disc(1), borderType=cv2.BORDER_REPLICATE)
-    return found * (1 - part) + further * part
+        return reached
+    further = work(reached, disc(1), borderType=cv2.BORDER_REPLICATE)
+    return reached * (1 - part) + further * part
 
 
 def _by_discs(tones: np.ndarray, radius: int, work: Callable) -> np.ndarray:

@@ -23,13 +23,13 @@ def flattened(planes: np.ndarray, inverted: bool = False) -> np.ndarray:
     full = full_of(planes)
     out = planes.copy()
     count = min(len(planes), 3)
-    for plane, found in zip(planes[:count], out[:count], strict=True):
+    for plane, made in zip(planes[:count], out[:count], strict=True):
         light = paper_light(full - plane if inverted else plane)
         for top in range(0, plane.shape[0], 512):
             rows = slice(top, min(top + 512, plane.shape[0]))
             values = (full - plane[rows] if inverted else plane[rows]) / light(rows)
             values = np.rint(np.minimum(values, full)).astype(planes.dtype)
-            found[rows] = full - values if inverted else values
+            made[rows] = full - values if inverted else values
     if len(planes) == 4:
         np.minimum(out[:3], out[3], out=out[:3])
     return out

@@ -80,13 +80,13 @@ class Ramp(Operation):
         if counts is None:
             return ()
         low, high = self.clipped(counts)
-        told: tuple[str, ...] = (
+        sentences: tuple[str, ...] = (
             f"{100 * low:.1f} % below the first pin, {100 * high:.1f} % above the last.",
         )
         if max(low, high) > 0.995:
             side = "below the first" if low > high else "above the last"
-            told += (f"Nearly all lies {side} pin: move the pins to where the tones are.",)
-        return told
+            sentences += (f"Nearly all lies {side} pin: move the pins to where the tones are.",)
+        return sentences
 
 
 def straight(tones: np.ndarray, at: np.ndarray, shown: np.ndarray) -> np.ndarray:

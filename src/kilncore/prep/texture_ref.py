@@ -30,8 +30,8 @@ class TextureRef(Model):
         return self.edges == "repeat" and not makes_seamless(self.chain)
 
     @model_serializer(mode="wrap")
-    def _told(self, told: Any, info: SerializationInfo) -> dict:
-        data = told(self)
+    def _told(self, dump: Any, info: SerializationInfo) -> dict:
+        data = dump(self)
         if is_meaning(info.context):
             data["chain"] = meaning(self.chain)
             del data["prep"]

@@ -63,5 +63,7 @@ class Threshold(Operation):
             return ()
         at = self.solved(counts).at
         wide = max(self.soft, LEAST_SOFT)
-        told = (f"At {round(255 * at)}: {100 * taken(counts, at - wide / 2, wide):.1f} % black.",)
-        return (*told, NO_CONTRAST) if spread(counts) < FLAT else told
+        sentences = (
+            f"At {round(255 * at)}: {100 * taken(counts, at - wide / 2, wide):.1f} % black.",
+        )
+        return (*sentences, NO_CONTRAST) if spread(counts) < FLAT else sentences

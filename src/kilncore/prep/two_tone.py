@@ -75,18 +75,18 @@ class TwoTone(Operation):
         levels = self.solved(counts)
         share = taken(counts, levels.black, levels.white - levels.black)
         points = f"{round(255 * levels.black)} and {round(255 * levels.white)}"
-        told: tuple[str, ...] = (f"{100 * share:.1f} % black; points at {points}.",)
+        sentences: tuple[str, ...] = (f"{100 * share:.1f} % black; points at {points}.",)
         if self.aim and abs(share - self.share) > MISSED / 4:
-            told += (
+            sentences += (
                 f"{100 * self.share:.4g} % cannot be met: its tones come in lumps. "
                 f"{100 * share:.1f} % is the nearest; blur it a little before, to have more.",
             )
         if spread(counts) < FLAT:
-            told += (NO_CONTRAST,)
+            sentences += (NO_CONTRAST,)
         elif share > 0.98 or share < 0.002:
             left = "black" if share > 0.5 else "white"
-            told += (f"All but nothing of it is {left}: choose another share.",)
-        return told
+            sentences += (f"All but nothing of it is {left}: choose another share.",)
+        return sentences
 
 
 def _possible(counts: np.ndarray, share: float, contrast: float) -> float:

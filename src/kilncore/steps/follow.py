@@ -129,8 +129,8 @@ def _bent(settings: FollowSettings, view: Any, axis: str):
     """Of a tone: (relief, the tone that moves nothing). Of slopes: (across, down). Arrays with RIM
     px around."""
     still = _still(settings, view, axis)
-    told = (settings.contrast, settings.invert, settings.way, still)
-    key = (f"relief {axis}", view.plane_key(f"map {axis}"), _sigma(settings, view.frame), *told)
+    bending = (settings.contrast, settings.invert, settings.way, still)
+    key = (f"relief {axis}", view.plane_key(f"map {axis}"), _sigma(settings, view.frame), *bending)
 
     def make():
         relief = _contrasted(_relief(settings, view, axis), settings, still)

@@ -83,12 +83,12 @@ def as_measured(settings: GrainSettings, surface: Surface | None) -> GrainSettin
         return settings.model_copy(update={"amount": 0.0})
     grain = surface.grain
     most = ROUGH_STRENGTH if grain.rough else MOST_STRENGTH
-    told = {
+    measured = {
         "amount": 100 * min(grain.strength, most) / 2,
         "size": px(1.0 if grain.rough else min(_size_of(grain.size_px), MOST_SIZE)),
         "coloured": grain.colour > COLOUR_SHARE * grain.strength,
     }
-    return settings.model_copy(update=told)
+    return settings.model_copy(update=measured)
 
 
 def _size_of(measured: float) -> float:
@@ -99,15 +99,15 @@ def _size_of(measured: float) -> float:
 def _weight(settings: GrainSettings, view: Any, surface: Surface | None) -> Register | None:
     """How much of it shows, by the tones of what it is laid on; None for all of it everywhere."""
     wanted = "mids" if settings.sort == FILM and settings.tones == "all" else settings.tones
-    told = surface and surface.grain
-    measured = told and told.strength > 0 and len(told.by_tone) > 2
+    grain = surface and surface.grain
+    measured = grain and grain.strength > 0 and len(grain.by_tone) > 2
     picture = view.picture() if wanted != "all" or measured else None
     if picture is None:
         return None
     tones, program, weight = picture.tones(), view.program, None
-    if told and measured:
-        at, strength = zip(*told.by_tone, strict=True)
-        share = np.interp(np.linspace(0, 1, PLACES + 2), at, strength) / told.strength
+    if grain and measured:
+        at, strength = zip(*grain.by_tone, strict=True)
+        share = np.interp(np.linspace(0, 1, PLACES + 2), at, strength) / grain.strength
         weight = program.lut(tones.clamped(), share.astype(np.float32))
     by = {
         "lights": lambda: tones * tones,

@@ -63,6 +63,6 @@ def summary(settings: GrainSettings) -> str:
 
 def states(settings: GrainSettings) -> dict[str, str]:
     """What the closed line of its sheet says."""
-    told = [dict(SORTS)[settings.sort].lower()]
-    told += [] if settings.tones == "all" else [dict(TONES)[settings.tones].lower()]
-    return {SORT: ", ".join(told)}
+    words = [dict(SORTS)[settings.sort].lower()]
+    words += [] if settings.tones == "all" else [dict(TONES)[settings.tones].lower()]
+    return {SORT: ", ".join(words)}

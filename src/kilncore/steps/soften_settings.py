@@ -65,5 +65,5 @@ def summary(settings: SoftenSettings) -> str:
 
 def states(settings: SoftenSettings) -> dict[str, str]:
     """What the closed line of its sheet says."""
-    told = dict(WAYS)[settings.way].lower()
-    return {HOW: f"{told}, silhouette kept" if settings.silhouette else told}
+    way = dict(WAYS)[settings.way].lower()
+    return {HOW: f"{way}, silhouette kept" if settings.silhouette else way}

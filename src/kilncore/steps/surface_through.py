@@ -102,13 +102,14 @@ def surface_through(settings: SurfaceThroughSettings, view: View):
     if straight.alpha is not None:
         alpha = straight.alpha if alpha is None else alpha * straight.alpha
     middle = 0.5 * (1 - settings.contrast) + settings.lightness
-    found = [(row * settings.contrast + middle).clamped() for row in straight.colour]
+    channels = [(row * settings.contrast + middle).clamped() for row in straight.colour]
     if settings.saturation != 1:
         rows = matrix(settings.saturation, 0)
-        found = [
-            program.op("weighted", *found, numbers=tuple(map(float, row))).clamped() for row in rows
+        channels = [
+            program.op("weighted", *channels, numbers=tuple(map(float, row))).clamped()
+            for row in rows
         ]
-    return Paint(Picture(program, tuple(found), alpha))
+    return Paint(Picture(program, tuple(channels), alpha))
 
 
 def _shown(settings: SurfaceThroughSettings, view: Any, beneath: Picture) -> Register | None:

@@ -24,11 +24,11 @@ def _take_in(request: dict, data: bytes) -> tuple[dict, bytes]:
         TRIAL_PX,
         scale,
     )
-    told = {"width": safe.width, "height": safe.height, "left_out": safe.left_out}
-    told |= {"fonts": safe.fonts, "pixels": len(pixels)}
+    answer = {"width": safe.width, "height": safe.height, "left_out": safe.left_out}
+    answer |= {"fonts": safe.fonts, "pixels": len(pixels)}
     if time.process_time() < EASY_SECONDS:
-        told["facts"] = made_of(safe.data, bytes(pixels))
-    return told, bytes(pixels) + safe.data
+        answer["facts"] = made_of(safe.data, bytes(pixels))
+    return answer, bytes(pixels) + safe.data
 
 
 if __name__ == "__main__":

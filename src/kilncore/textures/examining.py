@@ -102,9 +102,9 @@ def jpeg(planes: np.ndarray) -> bytes:
 
 
 def _examine(request: dict, data: bytes) -> tuple[dict, bytes]:
-    found = of_planes(planes_of(data))
-    told = {name: getattr(found, name) for name in ("width", "height", "histogram", "facts")}
-    return told | {"cut": len(found.sample)}, found.sample + found.span
+    texture_read = of_planes(planes_of(data))
+    told = {name: getattr(texture_read, name) for name in ("width", "height", "histogram", "facts")}
+    return told | {"cut": len(texture_read.sample)}, texture_read.sample + texture_read.span
 
 
 if __name__ == "__main__":

@@ -134,18 +134,18 @@ def _seam(planes: np.ndarray) -> tuple[float, float]:
 
 def good_for(facts: Facts) -> tuple[str, ...]:
     """Of USES, what its tones serve best, the best first."""
-    found = []
+    uses = []
     if facts.contrast >= BOLD_FROM or facts.black + facts.white > 0.5:
-        found.append("mask")
+        uses.append("mask")
     if FLAT_BELOW / 3 < facts.contrast < BOLD_FROM:
-        found.append("coat")
+        uses.append("coat")
     if facts.contrast < BOLD_FROM and min(facts.width, facts.height) >= SMALL_SIDE_PX:
-        found.append("fill")
+        uses.append("fill")
     if facts.coarse_px > 5 and FLAT_BELOW < facts.contrast < BOLD_FROM:
-        found.append("map")
-    if "mask" not in found and facts.contrast > FLAT_BELOW:
-        found.append("mask, when prepared")
-    return tuple(found) or ("fill",)
+        uses.append("map")
+    if "mask" not in uses and facts.contrast > FLAT_BELOW:
+        uses.append("mask, when prepared")
+    return tuple(uses) or ("fill",)
 
 
 def warnings(facts: Facts, repeats: bool = False) -> tuple[str, ...]:

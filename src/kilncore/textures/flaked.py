@@ -65,9 +65,9 @@ def _softened(texture: Any, sigma: float, wraps: bool) -> tuple[np.ndarray, floa
     own = math.sqrt(max(sigma * sigma - (4**number - 1) / 12, 0.01)) / 2**number
     down, across = (min(own, WIDEST * side) for side in tones.shape)
     margins = [(reach(one),) * 2 for one in (down, across)]
-    found = np.pad(tones, margins, mode="wrap" if wraps else "edge")
+    padded = np.pad(tones, margins, mode="wrap" if wraps else "edge")
     spread = float(texture.level(0)[0][:: max(texture.level(0).shape[1] // 64, 1)].std())
-    return blur_within(found[None], across, down)[0], spread * texture.unit, number
+    return blur_within(padded[None], across, down)[0], spread * texture.unit, number
 
 
 def _gain(before: float, after: float) -> float:

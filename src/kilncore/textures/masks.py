@@ -58,11 +58,11 @@ def _mean_mask(moments: tuple[Register, ...], shift: Register, points: Points) -
     variance = program.op("max", square - mean * mean, program.constant(0)) * (1 / 9)
     tones = (mean + shift + 1) * (1 / 3)
     low, high = ((point + 1) / 3 for point in (black, white))
-    found = program.op("trapezoid_mean", tones, variance, numbers=(low, high, 2.0, 2.0))
+    mean_kept = program.op("trapezoid_mean", tones, variance, numbers=(low, high, 2.0, 2.0))
     # the wider the ramp next to the spread, the less of a pixel is all hidden or all shown
     ramp = max(high - low, 1e-3)
     hard = program.op("ratio", variance, variance + ramp * ramp / 4)
-    squared = found * found + found * (1 - found) * hard
+    squared = mean_kept * mean_kept + mean_kept * (1 - mean_kept) * hard
     if gamma == 1:
-        return Mask(found, squared)
-    return Mask(program.op("power", found, numbers=(1 / gamma,)))
+        return Mask(mean_kept, squared)
+    return Mask(program.op("power", mean_kept, numbers=(1 / gamma,)))

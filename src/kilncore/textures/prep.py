@@ -57,5 +57,5 @@ def apply(image: np.ndarray, operations: Any, wraps: bool = False) -> np.ndarray
         raise KilnError(f"A texture must have {MIN_SIDE} px each way at least.", str(image.shape))
     image = np.clip(np.nan_to_num(image), 0, 1)
     planes = image[None] if image.ndim == 2 else np.moveaxis(image, 2, 0)
-    found = prepared(chain_of(operations), np.ascontiguousarray(planes), 1.0, wraps)
-    return found[0] if len(found) == 1 else np.ascontiguousarray(np.moveaxis(found, 0, 2))
+    made = prepared(chain_of(operations), np.ascontiguousarray(planes), 1.0, wraps)
+    return made[0] if len(made) == 1 else np.ascontiguousarray(np.moveaxis(made, 0, 2))

@@ -43,9 +43,9 @@ class Preparing:
         done: tuple = ()
         for operation in in_use(chain):
             if operation.reads_tones:
-                found = tone_counts(planes)
-                self._counts.put(_key(name, done, wraps), found)
-                made = operation.solved(found)
+                counts = tone_counts(planes)
+                self._counts.put(_key(name, done, wraps), counts)
+                made = operation.solved(counts)
             else:
                 made = operation
             planes = made.prepared(planes, Copy(1.0, repeats))

@@ -35,11 +35,11 @@ class ReadyFiles:
         """The texture of that key, mapped; None if it is not there, or damaged."""
         path = self._path(key)
         try:
-            found = _mapped(path)
+            texture = _mapped(path)
             os.utime(path)
         except (OSError, ValueError, KeyError, TypeError, OverflowError):
             return None
-        return found
+        return texture
 
     def put(self, key: str, texture: Texture) -> Texture:
         """The same texture, mapped from the disk; itself where there is no room for it."""

@@ -47,8 +47,8 @@ def mask_of(reader: NodeReader, ref: TextureRef, specks: tuple[float, float] | N
     """A texture's luminance. specks : (sigma in px of the texture, share) as `Texture.flaked` takes
     them; None leaves it as it is.
     """
-    found = reader.assets.texture(ref).luminance
-    return found.flaked(*specks, ref.edges == "repeat") if specks else found
+    mask = reader.assets.texture(ref).luminance
+    return mask.flaked(*specks, ref.edges == "repeat") if specks else mask
 
 
 def sampled_registers(

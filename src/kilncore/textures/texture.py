@@ -78,11 +78,11 @@ class Texture:
         """
         if len(self.planes) == 1:
             return self
-        found = Texture(luminance_rows(self.planes)[None])
-        found.grown = self._count
-        self.__dict__["luminance"] = found
+        mask = Texture(luminance_rows(self.planes)[None])
+        mask.grown = self._count
+        self.__dict__["luminance"] = mask
         self._count()
-        return found
+        return mask
 
     @cached_property
     def _smaller(self) -> list[np.ndarray]:
@@ -140,9 +140,9 @@ class Texture:
                     if share > 0
                     else flaked.finer(self, own, -share, wraps)
                 )
-                found = Texture(planes[None], self.size)
-                found.grown = self._count
-                self._flaked[key] = found
+                mask = Texture(planes[None], self.size)
+                mask.grown = self._count
+                self._flaked[key] = mask
                 self._count()
             return self._flaked[key]
 

@@ -46,9 +46,9 @@ def font_of(data: bytes) -> Font:
         With the reason.
     """
     with TemporaryDirectory(prefix="font-") as folder:  # ours: a child that is stopped leaves it
-        asked = {"folder": folder}
-        told, clean = run("kilncore.typesetting.font_child", LIMITS, asked, data, TOO_MUCH)
-    return Font(clean, **told)
+        request = {"folder": folder}
+        facts, clean = run("kilncore.typesetting.font_child", LIMITS, request, data, TOO_MUCH)
+    return Font(clean, **facts)
 
 
 def embedding_words(rights: int) -> str:

@@ -40,8 +40,8 @@ def marks_alone(piece: Piece, settings: MarksSettings) -> list[Picture]:
 
 def _name(item: Mark | Group, taken: set[str]) -> str:
     """Of its file: no other has it."""
-    told = item.name or getattr(getattr(item, "art", None), "text", "") or item.kind
-    plain = re.sub(r"[^\w]+", "-", told.lower()).strip("-")[:MOST_NAME] or item.kind
+    words = item.name or getattr(getattr(item, "art", None), "text", "") or item.kind
+    plain = re.sub(r"[^\w]+", "-", words.lower()).strip("-")[:MOST_NAME] or item.kind
     name, number = plain, 1
     while name in taken:
         number += 1

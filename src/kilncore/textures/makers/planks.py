@@ -81,7 +81,7 @@ class _Boards:
     def _knots(self, rng: Any, amount: float):
         """(N, 4): x along the board, y across it, radius, board."""
         count = rng.poisson(1.6 * amount * self.width / 1000, self.count)
-        found = [
+        knots = [
             (
                 rng.uniform(0.05, 0.95) * self.width,
                 rng.uniform(0.2, 0.8) * self.tall,
@@ -91,7 +91,7 @@ class _Boards:
             for board in range(self.count)
             for _ in range(count[board])
         ]
-        return np.array(found or [(0, 0, 0, -1)], np.float64)
+        return np.array(knots or [(0, 0, 0, -1)], np.float64)
 
     def rings(self, wander: np.ndarray) -> np.ndarray:
         """Ring number, from the pith outwards, of every pixel; grain flows around the knots."""

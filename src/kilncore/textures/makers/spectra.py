@@ -60,9 +60,9 @@ class Fields:
         spectrum = np.fft.rfft2(white)
         spectrum *= response
         field = np.fft.irfft2(spectrum, s=white.shape)
-        found = (field / max(field.std(), 1e-12)).astype(np.float32)
+        even = (field / max(field.std(), 1e-12)).astype(np.float32)
         Fields.told()
-        return found
+        return even
 
 
 def soft_step(values: np.ndarray, low: float, high: float) -> np.ndarray:

@@ -6,7 +6,6 @@ disk.
 
 import math
 from dataclasses import asdict
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -16,10 +15,10 @@ from kilncore.layout.layout import Layout, upright
 from kilncore.model.frame import TexturePlacement
 from kilncore.perspective.homography import convex
 from kilnmark.bench.changes.snapshot import laid_of
+from tests.browser.modules import Modules
 from tests.documents import lettering, mark, piece, px
 
 pytestmark = pytest.mark.browser
-SOURCE = Path(__file__).parents[2] / "src" / "kilnmark"
 WORDS = lettering("Dock nine", 60)
 MOVED = {"x": 31.5, "y": -17.25, "times": 1.37, "turn": 23.0}
 NEAR = 0.25  # px: placements are kept to a thousandth of a px or mm, scales to 1 / 10,000
@@ -84,39 +83,24 @@ def known(document) -> dict:
 @pytest.fixture
 def asked(browser):
     """asked(body, *values): what a function body gives, with the modules under its own names."""
-    page = browser.new_page()
-
-    def given(route):
-        name = route.request.url.split("/static/")[-1]
-        if name == "empty":
-            return route.fulfill(body="<html></html>", content_type="text/html")
-        (path,) = (p for root in SOURCE.rglob("static") if (p := root / name).is_file())
-        return route.fulfill(path=path, content_type="text/javascript")
-
-    page.route("**/*", given)
-    page.goto("http://kiln.test/static/empty")
-    modules = {
-        "layout": "controls/lib/layout.js",
-        "marks": "bench/hands/mark_target.js",
-        "several": "bench/hands/several_target.js",
-        "textures": "bench/hands/texture_target.js",
-        "shapes": "bench/hands/shape.js",
-        "sessions": "bench/changes/session.js",
-    }
-    page.evaluate(
-        """async (modules) => {
-        for (const [name, path] of Object.entries(modules))
-            window[name] = await import(`/static/${path}`);
+    modules = Modules(
+        browser,
+        layout="controls/lib/layout.js",
+        marks="bench/hands/mark_target.js",
+        several="bench/hands/several_target.js",
+        textures="bench/hands/texture_target.js",
+        shapes="bench/hands/shape.js",
+        sessions="bench/changes/session.js",
+    )
+    modules.run(
+        """
         window.sessionOf = (snapshot) =>
             Object.assign(Object.create(sessions.Session.prototype), { snapshot });
         window.pageOf = ({ size_px: [width, height], ppi }) => ({ width, height, ppi });
-        }""",
-        modules,
+        """
     )
-    yield lambda body, *values: page.evaluate(
-        f"(values) => {{ const [a, b, c] = values; {body} }}", list(values)
-    )
-    page.close()
+    yield modules.run
+    modules.close()
 
 
 def same_points(found, wanted, near):

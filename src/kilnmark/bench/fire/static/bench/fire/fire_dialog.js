@@ -18,6 +18,7 @@ document.addEventListener("alpine:init", () => {
     stage: "idle",
     file: "",
     id: null,
+    stopping: false,
     content: "piece",
     fileFormat: "png",
 
@@ -93,16 +94,17 @@ document.addEventListener("alpine:init", () => {
     },
 
     idle() {
-      Object.assign(this, { stage: "idle", telling: "", progress: 0, id: null });
+      Object.assign(this, { stage: "idle", telling: "", progress: 0, id: null, stopping: false });
     },
 
     start: once(async function start() {
       const { session } = store;
+      this.idle();
       Object.assign(this, {
         stage: "waiting",
         telling: "Waiting for what you changed to be saved",
       });
-      this.$nextTick(() => this.$root.querySelector("[data-fire-stop]").focus());
+      this.focusOn("[data-fire-stop]");
       if (!(await session.settled()))
         return void this.fail(
           "What you changed still waits to be saved. Make the file when it is.",
@@ -122,17 +124,20 @@ document.addEventListener("alpine:init", () => {
 
     fail(telling) {
       Object.assign(this, { stage: "failed", telling });
-      this.$nextTick(() => this.$root.querySelector("[data-fire-start]").focus());
+      this.focusOn("[data-fire-start]");
     },
 
     follow(data) {
       this.title = data.format_title;
       this.id = data.id;
       this.stage = data.stage;
+      if (this.stopping) this.stop();
       this.watch(data.id);
     },
 
+    // Also before it is known which firing it is.
     stop() {
+      this.stopping = !this.id;
       if (this.id) post(`${this.$root.dataset.firings}${this.id}/stop/`, {});
     },
 
@@ -157,13 +162,19 @@ document.addEventListener("alpine:init", () => {
           document.activeElement,
         )
       )
-        this.$nextTick(() => this.$root.querySelector(next).focus());
+        this.focusOn(next);
     },
 
     words({ stage, stage_label: label, progress, bytes, seconds, message }) {
       if (stage === "done")
         return `Fired: ${(bytes / 1e6).toFixed(1)} MB in ${seconds.toFixed(1)} s`;
       return message || `${label}${stage === "running" ? `, ${Math.round(progress * 100)} %` : ""}`;
+    },
+
+    // What was hidden is shown with the next frame, and takes no focus before.
+    focusOn(button) {
+      const focus = () => this.$root.querySelector(button).focus();
+      this.$nextTick(() => requestAnimationFrame(() => requestAnimationFrame(focus)));
     },
 
     close() {

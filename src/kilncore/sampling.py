@@ -161,19 +161,20 @@ def shifted(
     them that are not drawn, each pixel where they are steep is the mean of 3 x 3 (bicubic alone).
     """
     whole = np.ascontiguousarray(dx, np.float32), np.ascontiguousarray(dy, np.float32)
-    dx, dy = (
-        np.ascontiguousarray(one[rim : one.shape[0] - rim, rim : one.shape[1] - rim])
-        for one in whole
-    )
+    dx, dy = whole
+    shapes = {one.shape for one in whole}
+    if len(shapes) > 1 or dx.ndim != 2 or not 0 <= 2 * rim <= min(dx.shape):
+        raise ValueError(f"shifts of {shapes} are not of one shape with a rim of {rim} px")
+    dx, dy = (one[rim : one.shape[0] - rim, rim : one.shape[1] - rim] for one in whole)
     border = min(
         left, top, planes.shape[2] - dx.shape[1] - left, planes.shape[1] - dx.shape[0] - top
     )
-    if dx.shape != dy.shape or planes.ndim != 3 or border < LEAST_BORDER:
+    if planes.ndim != 3 or border < LEAST_BORDER:
         raise ValueError(
             f"planes of {planes.shape} have no border for shifts of {dx.shape} from {left}, {top}"
         )
     if interpolation == "nearest":
-        return _nearest(planes, dx, dy, left, top)
+        return _nearest(planes, np.ascontiguousarray(dx), np.ascontiguousarray(dy), left, top)
     if interpolation == "bilinear":
         most = np.float32(border - 1)
         return _bilinear(
@@ -190,25 +191,27 @@ def shifted(
         left,
         top,
     )
-    steep = (
-        tuple(
-            one[rim - 1 : one.shape[0] - rim + 1, rim - 1 : one.shape[1] - rim + 1] for one in whole
-        )
-        if rim
-        else None
-    )
     if len(planes) == 1:
         plane = np.ascontiguousarray(planes[0])
-        moved = gather_one(plane, dx, dy, way)
-        if steep:
-            refine_one(moved, plane, *steep, way)
+        moved = gather_one(plane, *whole, way, rim)
+        if rim:
+            refine_one(moved, plane, *_with_one_around(whole, rim), way)
         return moved[None]
     pixels = np.ones((*planes.shape[1:], 4), np.float32)
     pixels[..., : len(planes)] = np.moveaxis(planes, 0, 2)
-    moved = gather_four(pixels, dx, dy, way)
-    if steep:
-        refine_four(moved, pixels, *steep, way)
+    moved = gather_four(pixels, *whole, way, rim)
+    if rim:
+        refine_four(moved, pixels, *_with_one_around(whole, rim), way)
     return moved[: len(planes)]
+
+
+def _with_one_around(shifts: tuple[np.ndarray, ...], rim: int) -> list[np.ndarray]:
+    """Shifts that have a rim, with 1 px of it."""
+    more = rim - 1
+    return [
+        np.ascontiguousarray(one[more : one.shape[0] - more, more : one.shape[1] - more])
+        for one in shifts
+    ]
 
 
 def with_border(planes: np.ndarray, have: Box, within: Box, how: str) -> np.ndarray:

@@ -77,6 +77,17 @@ def test_pictures_that_make_no_sense(post, worked, asked):
     assert response.status_code == 422 and response.json()["message"]
 
 
+@pytest.mark.parametrize("name", ["stage", "held-back"])
+def test_pictures_of_an_older_state_are_refused_as_stale(change, post, worked, name):
+    change(1, [{"op": "set", "path": ["ppi"], "value": 150}])
+    view = {"x": 0, "y": 0, "width": 40, "height": 40, "scale": 1}
+    part = {"part": worked.document.stack[0].id} if name == "held-back" else {}
+    url = reverse(name, args=[worked.pk])
+    response = post(url, {"version": 1, "view": view, **part})
+    assert response.status_code == 409 and response.json()["reason"] == "stale"
+    assert post(url, {"version": 2, "view": view, **part}).status_code == 200
+
+
 def test_words_and_firings_that_make_no_sense(raw, worked):
     for name, body in (
         ("add-lettering", b'{"version": 1, "text": ["a"]}'),

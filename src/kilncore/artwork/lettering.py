@@ -257,17 +257,17 @@ class LetteringDrawing(Drawing):
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W) coverage."""
-        placed = reader.once((self.key, "edges"), self._placed)
-        edges = placed[
-            (placed[:, [1, 3]].max(1) > box.top) & (placed[:, [1, 3]].min(1) < box.bottom)
-        ]
-        return coverage(
-            edges - np.array([box.left, box.top] * 2, np.float64), box.width, box.height
-        )[None] * (self.projection.seen(box) if self.projection else np.float32(1))
+        edges, tops, bottoms = reader.once((self.key, "edges"), self._placed)
+        near = edges[(bottoms > box.top) & (tops < box.bottom)]
+        moved = near - np.array([box.left, box.top] * 2, np.float64)
+        plane = coverage(moved, box.width, box.height)[None]
+        return plane * self.projection.seen(box) if self.projection else plane
 
-    def _placed(self) -> np.ndarray:
+    def _placed(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Its edges in output px, and how far up and down each of them reaches."""
         edges = self.art.outline().placed(self.matrix)
-        return self.projection.edges(edges) if self.projection else edges
+        edges = self.projection.edges(edges) if self.projection else edges
+        return edges, np.minimum(edges[:, 1], edges[:, 3]), np.maximum(edges[:, 1], edges[:, 3])
 
 
 @lru_cache(maxsize=4096)

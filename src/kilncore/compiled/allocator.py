@@ -2,15 +2,17 @@
 
 A tile's picture is a few megabytes; the C library gives such blocks back to the system at once, and
 asking for them again costs a page fault for every 4 kB: a third of the time of a composite. Told to
-keep them, it hands the same memory out again. `give_back` returns what is not in use, after a
-firing for instance.
+keep them, it hands the same memory out again. It keeps them in its first arena alone: what a thread
+frees in one of its own goes back whole, so all threads share the first. `release_freed` returns
+what is not in use, after a firing for instance.
 """
 
 import ctypes
 
-M_TRIM_THRESHOLD, M_MMAP_THRESHOLD = -1, -3  # <malloc.h> of the GNU C library
+M_TRIM_THRESHOLD, M_MMAP_THRESHOLD, M_ARENA_MAX = -1, -3, -8  # <malloc.h> of the GNU C library
 LARGEST_BLOCK = 32 * 2**20  # the most that it accepts
 KEPT = 512 * 2**20
+SETTINGS = ((M_MMAP_THRESHOLD, LARGEST_BLOCK), (M_TRIM_THRESHOLD, KEPT), (M_ARENA_MAX, 1))
 
 
 def _library():
@@ -23,9 +25,7 @@ def _library():
 def retain_freed() -> bool:
     """False where the C library knows no such setting: everything works there, only slower."""
     mallopt = getattr(_library(), "mallopt", None)
-    return bool(
-        mallopt and mallopt(M_MMAP_THRESHOLD, LARGEST_BLOCK) and mallopt(M_TRIM_THRESHOLD, KEPT)
-    )
+    return bool(mallopt and all([mallopt(*setting) for setting in SETTINGS]))
 
 
 def release_freed() -> None:

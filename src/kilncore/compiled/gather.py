@@ -18,12 +18,12 @@ def _placed(
     vs: np.ndarray,
     places: np.ndarray,
 ):
-    """Of one row of shifts: how far between neighbours each lands, and the bytes to the first of
-    its 4 x 4 neighbours.
+    """Of one row of shifts, (w,) dx and dy: how far between neighbours each lands, and the bytes to
+    the first of its 4 x 4 neighbours.
     """
     across, down, still, most, left, top = way
-    for x in range(dx.shape[1]):
-        u, v = across * (dx[y, x] - still), down * (dy[y, x] - still)
+    for x in range(len(us)):
+        u, v = across * (dx[x] - still), down * (dy[x] - still)
         u, v = (
             min(max(-most, u), most),
             min(max(-most, v), most),
@@ -36,10 +36,11 @@ def _placed(
 
 
 @kernel
-def gather_one(plane: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
-    """(h, w) float32 of an (H, W) plane, clamped to 0..1. way : across, down, still, most, left,
-    top, as `sampling.shifted` has them; all that is read must lie inside the plane."""
-    height, width = dx.shape
+def gather_one(plane: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple, rim: int):
+    """(h, w) float32 of an (H, W) plane, clamped to 0..1. dx, dy : with a rim that is not drawn.
+    way : across, down, still, most, left, top, as `sampling.shifted` has them; all that is read
+    must lie inside the plane."""
+    height, width = dx.shape[0] - 2 * rim, dx.shape[1] - 2 * rim
     first, row_bytes = plane.ctypes.data, plane.strides[0]
     out = np.empty((height, width), np.float32)
     us, vs, places = (
@@ -48,7 +49,8 @@ def gather_one(plane: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
         np.empty(width, np.int64),
     )
     for y in range(height):
-        _placed(dx, dy, way, y, row_bytes, 4, us, vs, places)
+        row_dx, row_dy = dx[y + rim, rim : rim + width], dy[y + rim, rim : rim + width]
+        _placed(row_dx, row_dy, way, y, row_bytes, 4, us, vs, places)
         for x in range(width):
             out[y, x] = cubic_value(first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
@@ -57,11 +59,11 @@ def gather_one(plane: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
 
 
 @kernel
-def gather_four(pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
+def gather_four(pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple, rim: int):
     """(4, h, w) float32, colour clamped to 0..alpha. pixels : (H, W, 4) interleaved, since all four
     channels are wanted from one place.
     """
-    height, width = dx.shape
+    height, width = dx.shape[0] - 2 * rim, dx.shape[1] - 2 * rim
     first, row_bytes = pixels.ctypes.data, pixels.strides[0]
     out, row = np.empty((4, height, width), np.float32), np.empty((width, 4), np.float32)
     us, vs, places = (
@@ -70,7 +72,8 @@ def gather_four(pixels: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple):
         np.empty(width, np.int64),
     )
     for y in range(height):
-        _placed(dx, dy, way, y, row_bytes, 16, us, vs, places)
+        row_dx, row_dy = dx[y + rim, rim : rim + width], dy[y + rim, rim : rim + width]
+        _placed(row_dx, row_dy, way, y, row_bytes, 16, us, vs, places)
         for x in range(width):
             cubic_pixel(row.ctypes.data + 16 * x, first + places[x], row_bytes, us[x], vs[x])
         for x in range(width):
@@ -98,6 +101,15 @@ def _slopes(dx: np.ndarray, dy: np.ndarray, way: np.ndarray, y: int, x: int):
 
 
 @subroutine
+def _steepest(steepest: np.ndarray, dx: np.ndarray, dy: np.ndarray, way: tuple, y: int):
+    """The largest slope of each pixel of a row: a loop of its own, since it works on many at once
+    and few pixels are steep."""
+    for x in range(len(steepest)):
+        xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
+        steepest[x] = max(max(abs(xx), abs(xy)), max(abs(yx), abs(yy)))
+
+
+@subroutine
 def _nearby(shift: float, aside: float, most: float):
     """A shift as seen from a place beside a pixel's middle: (whole px, share)."""
     place = min(max(-most, shift + aside), most)
@@ -112,11 +124,13 @@ def refine_one(out: np.ndarray, plane: np.ndarray, dx: np.ndarray, dy: np.ndarra
     across, down, still, most, left, top = way
     height, width = out.shape
     first, row_bytes = plane.ctypes.data, plane.strides[0]
+    steepest = np.empty(width, np.float32)
     for y in range(height):
+        _steepest(steepest, dx, dy, way, y)
         for x in range(width):
-            xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
-            if max(max(abs(xx), abs(xy)), max(abs(yx), abs(yy))) <= STEEP:
+            if steepest[x] <= STEEP:
                 continue
+            xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
             u, v = across * (dx[y + 1, x + 1] - still), down * (dy[y + 1, x + 1] - still)
             total = np.float32(0)
             for n in range(9):
@@ -135,11 +149,13 @@ def refine_four(out: np.ndarray, pixels: np.ndarray, dx: np.ndarray, dy: np.ndar
     _, height, width = out.shape
     first, row_bytes = pixels.ctypes.data, pixels.strides[0]
     one, total = np.empty(4, np.float32), np.empty(4, np.float32)
+    steepest = np.empty(width, np.float32)
     for y in range(height):
+        _steepest(steepest, dx, dy, way, y)
         for x in range(width):
-            xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
-            if max(max(abs(xx), abs(xy)), max(abs(yx), abs(yy))) <= STEEP:
+            if steepest[x] <= STEEP:
                 continue
+            xx, xy, yx, yy = _slopes(dx, dy, way, y, x)
             u, v = across * (dx[y + 1, x + 1] - still), down * (dy[y + 1, x + 1] - still)
             total[:] = 0
             for n in range(9):

@@ -124,7 +124,7 @@ class PixelFormats:
 
     def of(self, node: Any) -> PixelFormat:
         """The format of a node. However long a stack is, nothing goes deep."""
-        waiting = [node]
+        waiting = [] if node.key in self._known else [node]
         while waiting:
             top = waiting[-1]
             missing = [source for source in top.drawn_from if source.key not in self._known]

@@ -171,14 +171,14 @@ def test_a_piece_of_nothing_or_two_hundred_megapixels_is_an_answer_in_words(chan
 
 def test_a_piece_whose_font_is_gone_opens_and_is_given_another(signed_in, change, worked, own):
     """A damaged data folder: nothing else of the piece is lost by it."""
-    from kilncore.typesetting import fonts
+    from kilncore.typesetting import fonts, laid_out
 
     told = change(1, [{"op": "add_mark", "mark": mark(lettering("GULL", font=own.hash))}]).json()
     name = told["document"]["stack"][-1]["id"]
     assets().path(own.hash).unlink()
     fonts._READ.drop((own.hash, ()))
-    for cached in ("_laid_out", "_edges"):
-        getattr(__import__("kilncore.artwork.lettering", fromlist=["x"]), cached).cache_clear()
+    laid_out.laid_out.cache_clear()
+    laid_out.edges_laid_out.cache_clear()
     assert signed_in.get(reverse("bench", args=[worked.pk])).status_code == 200
     asked = {"part": name, "step": "bare"}
     shown = signed_in.get(reverse("sheet", args=[worked.pk]), asked)

@@ -192,7 +192,7 @@ def shifted(
         top,
     )
     if len(planes) == 1:
-        plane = np.ascontiguousarray(planes[0])
+        plane = np.ascontiguousarray(planes[0], np.float32)  # read by address
         moved = gather_one(plane, *whole, way, rim)
         if rim:
             refine_one(moved, plane, *_with_one_around(whole, rim), way)

@@ -139,12 +139,16 @@ def test_compiled_code_is_never_reached_with_what_would_lead_it_out_of_its_memor
         lambda: shifted(planes, np.zeros((18, 18)), np.zeros((18, 18)), 1, 1),
         lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 5)), 8, 8),
         lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 4)), -3, 8),
+        lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 4)), 8, 8, rim=3),
+        lambda: shifted(planes, np.zeros((4, 4)), np.zeros((4, 4)), 8, 8, rim=-1),
         lambda: coverage(np.array([[0, 0, nan, 9]]), 9, 9),
         lambda: coverage(np.array([[0, 0, 1e300, 9]]), 9, 9),
         lambda: coverage(np.zeros((3, 3)), 9, 9),
     ):
         with pytest.raises(ValueError):
             wrong()
+    bytes_of_ones = shifted(np.ones((1, 20, 20), np.uint8), *np.zeros((2, 4, 4)), 8, 8)
+    np.testing.assert_allclose(bytes_of_ones, 1, atol=1e-6)  # never read as if they were floats
     for how in ("nearest", "bilinear", "bicubic"):
         found = shifted(
             np.ones((1, 20, 20), np.float32),

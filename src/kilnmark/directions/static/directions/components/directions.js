@@ -6,6 +6,9 @@ import { moveIn } from "../../bench/walls/wall.js";
 import { Panes } from "../../bench/looking/panes.js";
 import { morph } from "../../controls/lib/morph.js";
 import { once } from "../../controls/lib/once.js";
+import { withParts } from "../../controls/lib/with_parts.js";
+import { firing } from "../lib/firing.js";
+import { mixing } from "../lib/mixing.js";
 
 const PLACES = [1, 2, 3];
 const CARDS = "[data-look]";
@@ -17,17 +20,15 @@ const token = () =>
     .join("");
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("directions", () => ({
+  const own = () => ({
     mode: "looks",
     trouble: "",
     zoomLabel: "",
     told: "",
-    fired: false,
     names: [],
     line: Promise.resolve(),
     panes: null,
     marked: 1,
-    lifted: null,
     coming: new Set(),
     tried: null,
     resting: 0,
@@ -247,36 +248,6 @@ document.addEventListener("alpine:init", () => {
       if (pane && this.beside) this.panes.draw(pane);
     },
 
-    lift(event) {
-      const chip = event.target.closest("[data-step]");
-      if (!chip) return;
-      this.lifted = {
-        step: chip.dataset.step,
-        giver: Number(chip.closest("[data-pane]").dataset.place),
-      };
-      event.dataTransfer.setData("text/plain", chip.textContent.trim());
-    },
-    over(event) {
-      const card = event.target.closest("[data-pane]");
-      for (const one of this.cards)
-        one.toggleAttribute(
-          "data-over",
-          one === card && this.lifted && Number(one.dataset.place) !== this.lifted.giver,
-        );
-      if (card && this.lifted) event.preventDefault();
-    },
-    drop(event) {
-      event.preventDefault();
-      const taker = Number(event.target.closest("[data-pane]")?.dataset.place);
-      if (this.lifted && taker && taker !== this.lifted.giver)
-        this.ask("mix", { ...this.lifted, taker });
-      this.dropped();
-    },
-    dropped() {
-      this.lifted = null;
-      for (const one of this.cards) one.removeAttribute("data-over");
-    },
-
     keyed(event) {
       if (
         event.ctrlKey ||
@@ -320,37 +291,8 @@ document.addEventListener("alpine:init", () => {
     truePixels() {
       this.panes.truePixels();
     },
-
-    // only : the place of the one that is asked for; without, all are.
-    openFire(only) {
-      const wanted = typeof only === "number" ? String(only) : "";
-      this.at("which").replaceChildren(
-        ...this.names.map(([place, name]) => {
-          const label = document.createElement("label");
-          const box = Object.assign(document.createElement("input"), {
-            type: "checkbox",
-            name: "place",
-            value: place,
-            checked: !wanted || wanted === place,
-            className: "form-check-input",
-          });
-          label.append(box, ` ${name}`);
-          return label;
-        }),
-      );
-      this.fired = false;
-      this.at("fire-dialog").showModal();
-      this.at("fire-start").focus();
-    },
-    closeFire() {
-      this.at("fire-dialog").close();
-    },
-    firing(event) {
-      const none = !this.at("which").querySelector(":checked");
-      if (none || this.fired) event.preventDefault();
-      this.fired = !none;
-    },
-  }));
+  });
+  window.Alpine.data("directions", () => withParts(mixing, firing, own()));
 });
 
 // Panes are drawn anew by the server: what a hand does in them is listened for here.

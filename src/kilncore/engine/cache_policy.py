@@ -17,7 +17,7 @@ from typing import Any
 
 from cachetools import LRUCache
 
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import EVERYWHERE, NOWHERE, Box
 from kilncore.system.hardware import MEMORY
 
 FAR_PX = 64
@@ -53,12 +53,14 @@ RECENT = Recent()
 @dataclass
 class Analysis:
     """One walk over a graph, from one root or several. nodes : by key, a node after all that read
-    it. margins : px around the picture. far : what is read from afar."""
+    it. margins : px around the picture. far : what is read from afar. used : the box beyond which
+    nothing of a node counts for any that reads it."""
 
     nodes: dict[str, Any] = field(default_factory=dict)
     margins: dict[str, int] = field(default_factory=dict)
     readers: dict[str, int] = field(default_factory=dict)
     far: set[str] = field(default_factory=set)
+    used: dict[str, Box] = field(default_factory=dict)
 
 
 def analysed(*roots: Any) -> Analysis:
@@ -66,6 +68,7 @@ def analysed(*roots: Any) -> Analysis:
     analysis, runs = Analysis(), {}
     for root in roots:
         analysis.margins[root.key] = 0
+        analysis.used[root.key] = EVERYWHERE
     for node in reversed(in_order(*roots)):
         analysis.nodes[node.key] = node
         run = runs.get(node.key, (0, 0))
@@ -73,7 +76,10 @@ def analysed(*roots: Any) -> Analysis:
             analysis.far.add(node.key)
         if node.key in analysis.far:
             run, analysis.margins[node.key] = (0, 0), _rounded(analysis.margins[node.key])
+        here = node.extent.intersection(analysis.used[node.key])
         for source, margin in node.sources:
+            used = NOWHERE if here.empty else here.expanded(margin)
+            analysis.used[source.key] = analysis.used.get(source.key, NOWHERE).union(used)
             analysis.readers[source.key] = analysis.readers.get(source.key, 0) + 1
             analysis.margins[source.key] = max(
                 analysis.margins.get(source.key, 0), analysis.margins[node.key] + margin

@@ -21,7 +21,7 @@ from kilncore.engine.cache_policy import HELD_AT_MOST, Analysis
 from kilncore.errors import KilnError, Superseded
 from kilncore.geometry.box import Box, tiles_over
 from kilncore.graph.node import Node
-from kilncore.graph.plane import TilePlane
+from kilncore.graph.plane import Plane, TilePlane
 from kilncore.pixels.picture import Picture
 from kilncore.pixels.pixel_format import PixelFormats, WrongFormat
 from kilncore.system.cache import ByteCache
@@ -166,6 +166,43 @@ class Reader:
         """The same for whoever reads a box of sources: ((node, margin), ...)."""
         self._draw_kept(self._missing(self._next_kept(sources), box))
 
+    def ready_together(self, node: Node, boxes: list[Box], at_once: int, patience: float) -> None:
+        """The same for several boxes, at several threads: all tiles that others are made of, then
+        all that are made of those, and so on.
+        """
+        for level in self._levels(self._needed_by(node), boxes):
+            pool.each(
+                lambda one: self._kept_tile(*one),
+                level,
+                at_once,
+                lambda one: self.ahead(one[1]),
+                patience,
+            )
+
+    def _levels(self, needed: list[tuple], boxes: list[Box]) -> list[list[tuple]]:
+        """(node, tile) of all that is missing, in levels, the first made of nothing that is
+        missing.
+        """
+        waiting = [one for box in boxes for one in self._missing(needed, box)]
+        made_of: dict[tuple, list[tuple]] = {}
+        numbers: dict[tuple, int] = {}
+        while waiting:
+            node, tile = waiting[-1]
+            named = node.key, tile
+            if named not in made_of:
+                made_of[named] = self._missing(self._needed_by(node), tile)
+                waiting += made_of[named]
+                continue
+            waiting.pop()
+            if named not in numbers:
+                below = [numbers[source.key, part] for source, part in made_of[named]]
+                numbers[named] = 1 + max(below, default=-1)
+                made_of[named] = [(node, tile)]
+        levels: list[list[tuple]] = [[] for _ in range(max(numbers.values(), default=-1) + 1)]
+        for named, number in numbers.items():
+            levels[number] += made_of[named]
+        return levels
+
     def _draw_kept(self, waiting: list[tuple]) -> None:
         done = set()
         while waiting:
@@ -220,7 +257,7 @@ class Reader:
         """The tiles of kept nodes that a box is made of and that are not there: (node, tile)."""
         lacking = []
         for source, margin in needed:
-            part = box.expanded(margin).intersection(source.extent)
+            part = box.expanded(margin).intersection(self._extent(source))
             if not part.empty:
                 lacking += [
                     (source, tile)
@@ -269,10 +306,20 @@ class Reader:
         limit = (
             node.extent
             if node.on_grid
-            else node.extent.intersection(self.kept[node.key].union(box))
+            else self._extent(node).intersection(self.kept[node.key].union(box))
         )
         grid = TILE if node.on_grid else self.tile
-        return [tile.intersection(limit) for tile in tiles_over(box, grid)] if grid else [limit]
+        here = box.intersection(limit)
+        if not grid or here.empty:
+            return [] if here.empty else [limit]
+        return [tile.intersection(limit) for tile in tiles_over(here, grid)]
+
+    def _extent(self, node: Any) -> Box:
+        """Of a node that is kept; of a plane, no more than counts for those that read it."""
+        used = self.analysis.used.get(node.key) if self.analysis else None
+        if used is None or not isinstance(node, Plane) or node.on_grid:
+            return node.extent
+        return node.extent.intersection(used)
 
     def _kept_tile(self, node: Any, part: Box) -> np.ndarray:
         """(C, H, W) float32, the registers of the node's format, or (0, H, W) where there is

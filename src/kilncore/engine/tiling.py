@@ -19,9 +19,11 @@ from kilncore.graph.protocols import Assets
 from kilncore.system.cache import ByteCache
 
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
+TOGETHER_UP_TO = 3_000_000  # px of a picture of which all that it is made of is kept at once
 CROWD, CROWDED_TILE = 12, (320, 140)
 LEAST_TALL = 50
-LARGE_TILE, LARGE_PIXELS, SMALL_PIXELS = (1792, 256), 6_000_000, 500_000
+LARGE_TILE, LARGE_PIXELS = (1792, 256), 6_000_000
+SMALL_TILE, SMALL_PIXELS = (1280, 136), 1_100_000  # of what a bench shows
 
 
 @dataclass(frozen=True)
@@ -58,6 +60,8 @@ def draw_box(node: Node, wanted: Box, assets: Assets | None, target: Any, **draw
         target.done(program.box)
 
     keys = LocalKeys(node)
+    tiles, by_parts = tiles_over(wanted, tile_size), how.seen is not None
+    by_parts = by_parts and _shown_by_parts(node, target, reader)
 
     def draw_once(tile: Box) -> None:
         box = tile.intersection(wanted)
@@ -68,13 +72,13 @@ def draw_box(node: Node, wanted: Box, assets: Assets | None, target: Any, **draw
 
         target.put(box, how.cache.get((keys.of(box), "bytes", box), drawn))
 
-    if how.seen is not None and _shown_by_parts(node, target, reader):
-        draw_tile = draw_once
-    else:
-        draw_tile = draw
+    if wanted.width * wanted.height <= TOGETHER_UP_TO:
+        boxes = [tile.intersection(wanted) for tile in tiles]
+        missing = (box for box in boxes if (keys.of(box), "bytes", box) not in how.cache)
+        reader.ready_together(node, list(missing) if by_parts else boxes, how.threads, how.patience)
     pool.each(
-        draw_tile,
-        tiles_over(wanted, tile_size),
+        draw_once if by_parts else draw,
+        tiles,
         how.threads,
         lambda tile: reader.ahead(tile.intersection(wanted)),
         how.patience,
@@ -117,9 +121,9 @@ def _shared_out(wanted: Box) -> tuple[int, int]:
     """Tiles wide enough that a large picture is no more than a few dozen, and low enough that a
     small one, too, gives every thread something to do."""
     pixels = wanted.width * wanted.height
+    if pixels < SMALL_PIXELS:
+        return SMALL_TILE
     wide, tall = LARGE_TILE if pixels > LARGE_PIXELS else TILE
-    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < pool.THREADS * (
-        1 if pixels < SMALL_PIXELS else 2
-    ):
+    while tall > LEAST_TALL and len(tiles_over(wanted, (wide, tall))) < pool.THREADS * 2:
         tall //= 2
     return wide, tall

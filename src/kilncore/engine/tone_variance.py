@@ -109,13 +109,22 @@ def _of_step(node: StepNode, reader: Any, program: Program, box: Box, below: Reg
 
 
 def _of_landed(node: Landed, reader: Any, program: Program, box: Box, below: Register) -> Register:
-    canvas, item = reader.picture(node.canvas, program), reader.picture(node.item, program)
-    if item is None or not node.landing.strength:
+    if node.item.extent.intersection(box).empty or not node.landing.strength:
         return below
-    canvas = canvas or nothing(program)
-    own = reader.plane(tone_variance(node.item), program)
-    view = ItemView(reader, node, program, box, canvas)
-    return _painted(canvas, item, below, own, node.landing, weight_of(node.landing, view, item))
+    out = program.mutable("copy", below)
+    with program.block():
+        base = reader.picture(reader.art_of(node.item), program)
+        if base is not None and base.alpha is not None:
+            program.skip_if_blank(base.alpha)
+        item = reader.picture(node.item, program)
+        if item is not None:
+            canvas = reader.picture(node.canvas, program) or nothing(program)
+            own = reader.plane(tone_variance(node.item), program)
+            view = ItemView(reader, node, program, box, canvas)
+            weight = weight_of(node.landing, view, item)
+            varied = _painted(canvas, item, below, own, node.landing, weight)
+            program.assign("copy", out, varied)
+    return out
 
 
 def _painted(

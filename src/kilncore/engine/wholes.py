@@ -20,27 +20,35 @@ def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
 
     They are held by the reader as long as its picture is drawn, whatever the cache's budget.
     """
-    nodes = cache_policy.in_order(*roots, also=_first)
+    nodes = cache_policy.in_order(*roots, also=partial(_first, reader))
     _work_out((value for node in nodes for value in node.wholes), reader, at_once)
 
 
 def value_of(value: WholeValue, assets: Any, cache: ByteCache = SHARED_CACHE):
     """One whole-item value by itself."""
     reader = Reader(assets, cache)
-    prepare(*_read_for(value), reader=reader)
+    prepare(*_read_for(value, reader), reader=reader)
     _work_out((value,), reader, pool.THREADS)
     return reader.values[value.key]
 
 
-def _first(node: Node) -> list[Node]:
-    """What is read for a node's whole-item values."""
-    return [read for value in node.wholes for read in _read_for(value)]
+def _first(reader: Reader, node: Node) -> list[Node]:
+    """What is read for a node's whole-item values, of those that are not known."""
+    return [read for value in node.wholes for read in _read_for(value, reader)]
 
 
-def _read_for(value: WholeValue) -> list[Node]:
-    """What a value reads, and what those read that it needs."""
+def _read_for(value: WholeValue, reader: Reader) -> list[Node]:
+    """What a value reads, and what those read that it needs; nothing for one that is known. That is
+    held from here on, so that it stays known.
+    """
+    if value.key not in reader.values and value.key in reader.cache:
+        known = reader.cache.find(value.key)
+        if known is not None:
+            reader.values[value.key] = known
+    if value.key in reader.values:
+        return []
     read = [] if value.reads is None else [value.reads]
-    return read + [one for needed in value.needs for one in _read_for(needed)]
+    return read + [one for needed in value.needs for one in _read_for(needed, reader)]
 
 
 def _work_out(values: Iterable[WholeValue], reader: Reader, at_once: int) -> None:

@@ -113,7 +113,7 @@ class PictureNode(Node):
         ref = TextureRef(hash=TextureHash(self.picture.hash), edges=edges)
         texture = self._texture(reader.assets)
         key = (self.key, "sampled")
-        registers, _ = sampled_registers(reader, program, box, texture, ref, matrix, key)
+        registers, _ = sampled_registers(reader, program, box, lambda: texture, ref, matrix, key)
         if self.picture.fit not in ENDS:
             return of_planes(program, premultiplied(registers, None))
         covered = program.load(self._within(box)[None], box)[0]

@@ -5,10 +5,10 @@ import math
 import numpy as np
 
 from kilncore.blur import blur_within, reach
+from kilncore.compiled.kernels import kernel
 from kilncore.pixels.reduce import resized
 
 SMALLEST = 8
-HALVED_ROWS = 256  # at a time
 MOST_PLACES = 8
 BETWEEN = -2 * math.log(48 / math.pi**4) / math.pi**2
 """px^2: a Gaussian so soft leaves as much of the shortest wave as cubic convolution (Keys 1981),
@@ -23,13 +23,23 @@ def halved(planes: np.ndarray, width: int, height: int) -> np.ndarray:
     full = 257 if planes.dtype == np.uint8 else 1
     if planes.shape[1:] != (2 * height, 2 * width):
         return np.rint(resized(planes, width, height) * full).astype(np.uint16)
-    out = np.empty((len(planes), height, width), np.uint16)
-    for plane, half in zip(planes, out, strict=True):
-        for top in range(0, height, HALVED_ROWS):
-            band = plane[2 * top : 2 * (top + HALVED_ROWS)]
-            rows = band[::2].astype(np.uint32) + band[1::2]
-            sums = rows[:, ::2] + rows[:, 1::2]
-            half[top : top + HALVED_ROWS] = np.rint(sums * np.float64(full / 4))
+    return _halved(np.ascontiguousarray(planes), full / 4)
+
+
+@kernel
+def _halved(planes: np.ndarray, quarter: float):
+    channels, tall, wide = planes.shape
+    out = np.empty((channels, tall // 2, wide // 2), np.uint16)
+    sums = np.empty(wide, np.uint32)
+    for c in range(channels):
+        for y in range(tall // 2):
+            above, below = planes[c, 2 * y], planes[c, 2 * y + 1]
+            for x in range(wide):
+                sums[x] = np.uint32(above[x]) + np.uint32(below[x])
+            for x in range(wide // 2):
+                out[c, y, x] = np.uint16(
+                    np.rint(np.float64(sums[2 * x] + sums[2 * x + 1]) * quarter)
+                )
     return out
 
 

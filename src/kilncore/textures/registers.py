@@ -3,6 +3,7 @@ else sampled first.
 """
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 from kilncore.compiled.program import Program, Register
@@ -40,7 +41,7 @@ def texture_registers(
         return program.repeat(
             texture.planes, whole[0] + program.box.left, whole[1] + program.box.top, texture.unit
         ), None
-    return sampled_registers(reader, program, box, texture, ref, matrix, key, projection)
+    return sampled_registers(reader, program, box, lambda: texture, ref, matrix, key, projection)
 
 
 def mask_of(reader: NodeReader, ref: TextureRef, specks: tuple[float, float] | None = None):
@@ -55,16 +56,18 @@ def sampled_registers(
     reader: NodeReader,
     program: Program,
     box: Box,
-    texture: Any,
+    texture: Callable[[], Any],
     ref: TextureRef,
     matrix: tuple[float, ...],
     key: tuple | None = None,
     projection: Projection | None = None,
 ) -> Sampled:
-    """The same of a texture that does not lie pixel on pixel."""
+    """The same of a texture that does not lie pixel on pixel. texture : makes it, if it has not
+    been sampled here before.
+    """
 
     def sample():
-        return texture.sample(
+        return texture().sample(
             matrix, box.left, box.top, box.width, box.height, ref.edges, projection
         )
 
@@ -91,9 +94,14 @@ def toned_registers(
 
     levels : (black, gamma, white). scale : output px per document px, below 1.
     """
-    ratio = math.hypot(matrix[0], matrix[1]) * scale
-    toned = mask_of(reader, ref, specks).toned(ratio, matrix[1] != 0, *levels)
+    read = math.hypot(matrix[0], matrix[1])
+    nearest = read if projection is None else 1.0  # in perspective it is read at many scales
     key = (*key, *levels, specks)
+
+    def toned() -> Any:
+        mask = mask_of(reader, ref, specks)
+        return mask.toned(read * scale, matrix[1] != 0, *levels, read=nearest)
+
     return sampled_registers(reader, program, box, toned, ref, matrix, key, projection)
 
 

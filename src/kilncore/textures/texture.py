@@ -9,7 +9,6 @@ import numpy as np
 from cachetools import LRUCache
 
 from kilncore.blur import sigma_of
-from kilncore.masks import levels
 from kilncore.perspective.projection import Projection
 from kilncore.pixels.luma import luminance_rows
 from kilncore.textures import flaked, resample
@@ -23,10 +22,12 @@ from kilncore.textures.copies import (
 )
 from kilncore.textures.laid import laid
 from kilncore.textures.resample import EDGES, NONE
+from kilncore.textures.toned import most_folds, toned_blocks
 
 UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
-TONED_PIXELS, TONED_KEPT = 4_500_000, 6
-FLAKED_KEPT = 2
+TONED_TURNED, TONED_UPRIGHT = 1.7, 2.0  # the same of tones through levels, in drafts alone
+TONED_PIXELS, TONED_KEPT = 4_500_000, 12
+FLAKED_KEPT, SOFT_KEPT = 6, 6
 MAPPED_COUNTS = 2 * 2**20  # bytes that a mapped file counts for: each is held open
 
 
@@ -50,6 +51,7 @@ class Texture:
         )
         self.size = size or (self.planes.shape[2], self.planes.shape[1])
         self._toned: LRUCache = LRUCache(TONED_KEPT)
+        self._soft: LRUCache = LRUCache(SOFT_KEPT)
         self._flaked: LRUCache = LRUCache(FLAKED_KEPT)
         self._lock = threading.RLock()  # tiles ask from both threads
         self._mapped = mapped
@@ -64,7 +66,11 @@ class Texture:
             made = [self.planes, *self.__dict__.get("_smaller", ())[1:]]
             on_disk = 0 if self._mapped is None else 1 + len(self._mapped)
             held = sum(copy.nbytes for copy in made[on_disk:]) + (MAPPED_COUNTS if on_disk else 0)
-            held += sum(one.nbytes for kept in (self._toned, self._flaked) for one in kept.values())
+            held += sum(
+                one.nbytes
+                for kept in (self._toned, self._soft, self._flaked)
+                for one in kept.values()
+            )
             luminance = self.__dict__.get("luminance")
             self.nbytes = held + (
                 luminance.nbytes if luminance is not None and luminance is not self else 0
@@ -101,31 +107,48 @@ class Texture:
             return made[number]
 
     def toned(
-        self, ratio: float, turned: bool, black: float, gamma: float, white: float
+        self,
+        ratio: float,
+        turned: bool,
+        black: float,
+        gamma: float,
+        white: float,
+        read: float = 1.0,
     ) -> "Texture":
         """This mask's tones through levels, and their squares, before it is made smaller: a
         threshold and a mean do not change places.
 
         ratio : texture px per px of the finished picture, turned : whether it is turned there; it
         is first brought to about that many px and as soft as it is there, and further where it is
-        very large. The last few are kept.
+        very large. read : texture px per px at which it will be read. The last few are kept.
         """
         number = self._level_for(ratio, 1.0)
         while self.level(number).size > TONED_PIXELS:
             number += 1
-        key = number, ratio, turned, black, gamma, white
+        further = self._level_for(read, TONED_TURNED if turned else TONED_UPRIGHT) - number
+        key = number, ratio, turned, black, gamma, white, max(further, 0)
         with self._lock:
             if key not in self._toned:
-                left = (self._variance(ratio, turned) - (4**number - 1) / 12) / 4**number
-                tones = softened(self.level(number)[0], sigma_of(left))
-                toned = levels(tones, black, gamma, white)
-                both = np.stack([toned, toned * toned])
-                self._toned[key] = Texture(
-                    np.rint(both * np.float32(65535)).astype(np.uint16), self.size
-                )
-                self._toned[key].grown = self._count
+                tones = self._as_soft(number, ratio, turned)
+                folds = most_folds(tones, further)
+                made = Texture(toned_blocks(tones, black, gamma, white, folds), self.size)
+                made.grown = self._count
+                self._toned[key] = made
                 self._count()
             return self._toned[key]
+
+    def _as_soft(self, number: int, ratio: float, turned: bool) -> np.ndarray:
+        """(H, W) tones of the copy halved `number` times, as soft as they are read at `ratio` px a
+        pixel. The last few are kept: they stay while levels move."""
+        left = (self._variance(ratio, turned) - (4**number - 1) / 12) / 4**number
+        sigma = sigma_of(left)
+        if not sigma:
+            return self.level(number)[0]
+        key = number, round(sigma, 6)
+        if key not in self._soft:
+            tones = softened(self.level(number)[0], sigma)
+            self._soft[key] = np.rint(tones * np.float32(65535)).astype(np.uint16)
+        return self._soft[key]
 
     def flaked(self, sigma: float, share: float, wraps: bool = True) -> "Texture":
         """This mask with larger specks, or, with a share below 0, with finer ones. sigma : px of

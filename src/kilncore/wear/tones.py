@@ -152,4 +152,4 @@ class WearTones(WholeValue):
                 counts[row[label]] += some
                 had[row[label]] += covered
                 gone[row[label]] += taken
-        return Tones(np.array(labels), counts, had, gone, *self.range)
+        return Tones(np.array(labels), counts, had, gone, *self.range, self.sampled)

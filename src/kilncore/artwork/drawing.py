@@ -1,5 +1,7 @@
 """Art under a map, ready to be drawn."""
 
+from typing import Any
+
 import numpy as np
 
 from kilncore.geometry.box import Box
@@ -23,8 +25,18 @@ class Drawing:
         by `once(key, make)`."""
         raise NotImplementedError
 
-    def lacking(self, reader: NodeReader, box: Box) -> list[Box]:
-        """What has to be waited for before a box is drawn: parts that a child process draws."""
+    unit: float = 1.0  # output px per document px
+
+    def whole_px_from(self, other: "Drawing") -> "Drawing":
+        """Itself, moved by less than a px so that it lies whole px away from another of the same
+        art, and need not be drawn anew; as it is where that would be no quicker.
+        """
+        return self
+
+    def lacking(self, reader: Any, box: Box) -> list[Box]:
+        """What has to be waited for before a box is drawn: parts that a child process draws.
+        reader : has the `cache` in which they are kept.
+        """
         return []
 
     def fetch(self, reader: NodeReader, part: Box) -> None:

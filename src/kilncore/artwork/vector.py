@@ -6,7 +6,7 @@ and because a drawing that is only moved is then the same drawing.
 """
 
 import json
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -131,7 +131,18 @@ class VectorDrawing(Drawing):
             object.__setattr__(self, name, value)
         object.__setattr__(self, "key", key_of(self._own_key, corner))
 
-    def lacking(self, reader: NodeReader, box: Box) -> list[Box]:
+    def whole_px_from(self, other: Drawing) -> Drawing:
+        """Drawn once, however far it is moved."""
+        known: Any = other
+        if not isinstance(known, VectorDrawing) or known.art is not self.art:
+            return self
+        if known.matrix[:4] != self.matrix[:4] or known.unit != self.unit:
+            return self
+        across, down = (round(self.matrix[n] - known.matrix[n]) for n in (4, 5))
+        place = known.matrix[4] + across, known.matrix[5] + down
+        return replace(self, matrix=(*self.matrix[:4], *place))
+
+    def lacking(self, reader: Any, box: Box) -> list[Box]:
         """The blocks behind a box that are not drawn yet."""
         return [block for block in self._blocks(box) if (self._own_key, block) not in reader.cache]
 

@@ -10,7 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
-from kilncore.document import Piece
+from kilncore.artwork.base import Drawing
+from kilncore.document import Mark, Piece
 from kilncore.engine.building import Building
 from kilncore.engine.built import Built
 from kilncore.engine.nodes import Landed, LocalKeys
@@ -50,6 +51,10 @@ class Plan(Scene):
         super().__init__(piece, scale)
         self.recall = recall
         self._lock = threading.RLock()
+
+    def drawn(self, mark: Mark, drawing: Drawing) -> Drawing:
+        """Art as it lies; while a hand moves it, as near as is quick to draw."""
+        return self.recall.drawn(mark.id, drawing, self.page) if self.recall else drawing
 
     @cached_property
     def measuring(self) -> "Plan":

@@ -11,8 +11,12 @@ from typing import Any
 
 from cachetools import LRUCache
 
+from kilncore.artwork.base import Drawing
+from kilncore.document import Piece
 from kilncore.engine.reader import SHARED_CACHE
+from kilncore.geometry.box import Box
 from kilncore.graph.plane import WholeValue
+from kilncore.model.units import px
 from kilncore.system.cache import ByteCache
 
 REMEMBERED = 400
@@ -22,7 +26,9 @@ class Recall:
     """Of one piece."""
 
     def __init__(self, cache: ByteCache = SHARED_CACHE):
-        self._cache, self._known = cache, LRUCache(REMEMBERED)
+        self.cache, self._known = cache, LRUCache(REMEMBERED)
+        self._drawn: LRUCache = LRUCache(REMEMBERED)
+        self._rest: dict = {}
         self._lock = threading.Lock()
 
     def of(self, step: Any, planes: dict) -> dict:
@@ -31,6 +37,41 @@ class Recall:
         """
         return {name: self._value(step, name, plane) for name, plane in planes.items()}
 
+    def on_whole_px(self, piece: Piece, scale: float) -> Piece:
+        """The piece, with what a hand moves on it whole px of a draft away from where it lay: then
+        all that lies on it need not be sampled anew.
+        """
+        moved = {}
+        with self._lock:
+            for item in piece.stack:
+                rest = self._rest.get(item.id)
+                if rest is not None and rest is not item.placement:
+                    moved[item.id] = _whole_px_from(rest, item.placement, piece, scale)
+        if not any(moved.values()):
+            return piece
+        stack = tuple(
+            item.model_copy(update={"placement": moved[item.id]}) if moved.get(item.id) else item
+            for item in piece.stack
+        )
+        return piece.model_copy(update={"stack": stack})
+
+    def rests(self, piece: Piece) -> None:
+        """Remember where all lies while nothing moves."""
+        with self._lock:
+            self._rest = {item.id: item.placement for item in piece.stack}
+
+    def drawn(self, mark: str, drawing: Drawing, page: Box) -> Drawing:
+        """A mark's art as it lies, if that is drawn already; else whole px away from where it was
+        drawn last: then it need not be drawn anew, however far it is moved.
+        """
+        place = mark, drawing.unit
+        with self._lock:
+            before = self._drawn.get(place)
+            near = drawing if before is None else drawing.whole_px_from(before)
+            if near is drawing or not drawing.lacking(self, page):
+                self._drawn[place] = near = drawing
+        return near
+
     def note(self, built: Any) -> None:
         """Remember what is known of a picture's steps now."""
         for made in built.landings.values():
@@ -38,12 +79,30 @@ class Recall:
                 self.of(made.step, made.planes)
 
     def _value(self, step: Any, name: str, plane: Any):
-        if not isinstance(plane, WholeValue) or not plane.recalled:
+        if not isinstance(plane, WholeValue):
             return plane
         setting = step.id, name, step.kind, step.params.model_dump_json()
         with self._lock:
-            if plane.key in self._cache:
+            if plane.key in self.cache:
                 self._known[setting] = plane
                 return plane
             before = self._known.get(setting)
-        return before if before is not None and before.key in self._cache else plane
+        if before is None or before.key not in self.cache:
+            return plane.hasty
+        return plane.stand_in(before) or plane.hasty
+
+
+def _whole_px_from(rest: Any, now: Any, piece: Piece, scale: float) -> Any:
+    """A placement whole px of a draft away from another; None where it differs in more than place,
+    or lies in perspective.
+    """
+    told = ("scale", "rotation_deg", "perspective")
+    if any(getattr(rest, name) != getattr(now, name) for name in told) or now.perspective:
+        return None
+    placed = {}
+    for name in ("x", "y"):
+        before, after = (getattr(one, name) for one in (rest, now))
+        start, end = (one.in_px(piece.ppi, piece.size_px[1]) for one in (before, after))
+        end = start + round((end - start) * scale) / scale
+        placed[name] = px(end)
+    return now.model_copy(update=placed)

@@ -176,12 +176,16 @@ def pixels(
     docs/engine.md, Promises.
     """
     wanted = _wanted(piece, region, scale)
+    if recall and not truly:
+        piece = recall.on_whole_px(piece, scale)
     plan = _plan(piece, 1.0 if truly else scale, None if truly else recall)
     built = _built(plan, with_ground, point)
     target = Bytes(wanted, channels(built.node, assets))
     _draw(built.node, piece, wanted, scale, assets, target, truly, drawing)
     if recall:
         recall.note(built)
+        if truly:
+            recall.rests(piece)
     return target.out
 
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece
 from kilncore.engine.drawings import drawing_of
 from kilncore.engine.nodes import ArtNode, Landed
@@ -44,7 +45,11 @@ class Scene:
 
     def art(self, mark: Mark) -> Node:
         """A mark's bare art."""
-        return self.once(("art", mark.id), lambda: ArtNode(self._drawing(mark)))
+        return self.once(("art", mark.id), lambda: ArtNode(self.drawn(mark, self._drawing(mark))))
+
+    def drawn(self, mark: Mark, drawing: Drawing) -> Drawing:
+        """A mark's art as it is to be drawn here."""
+        return drawing
 
     def _drawing(self, mark: Mark):
         placed = Affine(self.scale, 0, 0, self.scale, 0, 0).of(self.layout.map(mark))

@@ -13,6 +13,7 @@ from kilncore.pixels.mask import Mask
 from kilncore.pixels.picture import Picture, of_planes, tinted
 from kilncore.planes.mean import luma_of
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.textures.blocks import sampled
 from kilncore.textures.masks import mask_registers
 from kilncore.textures.registers import texture_registers, texture_variance
 
@@ -176,6 +177,14 @@ class StepView(View):
         """
         return self._reader.source((*key, self.box), make)
 
+    def sampled(
+        self, key: tuple, matrix: tuple[float, ...], make: Callable
+    ) -> tuple[Register, ...]:
+        """A row of each plane that make(box) gives, (C, H, W), kept as `textures.blocks` keeps it.
+        matrix : from output px to what is sampled. key : all else that it depends on.
+        """
+        return sampled(self._reader, self.program, self.box, matrix, key, make, self._node.extent)
+
     def texture(
         self, ref: TextureRef, placement: TexturePlacement
     ) -> tuple[tuple[Register, ...], Register | None]:
@@ -193,7 +202,10 @@ class StepView(View):
 
     def texture_variance(self, ref: TextureRef, placement: TexturePlacement) -> Register:
         """In a draft: of the tones of the texture that one pixel stands for."""
-        return texture_variance(self._reader, self.program, self.box, ref, placement, self.frame)
+        node, frame = self._node, self.frame
+        return texture_variance(
+            self._reader, self.program, self.box, ref, placement, frame, node.extent
+        )
 
     def painted(self, picture: Any) -> Picture:
         """What a step gives to paint with, clamped: the landing cuts its colours, but counts on its
@@ -227,6 +239,7 @@ class StepView(View):
             points,
             shift,
             specks,
+            self._node.extent,
         )
 
     def cells(self, column: int, row: int, seed: int) -> Register:

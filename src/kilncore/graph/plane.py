@@ -78,13 +78,25 @@ class WholeValue(Node):
 
     part(reader, tile) is asked of every tile of the whole, on any thread; joined(parts, reader)
     makes the value of them, in order. Both may ask the reader for the values that it needs.
-    recalled : whether a draft may take the value of a moment ago, since it says nothing of places.
+    recalled : whether a draft may take the value of a moment ago as it is, since it says nothing of
+    places.
     """
 
     reads: Node | None
     whole: Box
     needs: tuple["WholeValue", ...] = ()
     recalled = False
+
+    def stand_in(self, before: Any) -> "WholeValue | None":
+        """While a hand moves something: the value of a moment ago in the place of this one; None
+        if it would not do. before : what had this one's place then.
+        """
+        return before if self.recalled else None
+
+    @property
+    def hasty(self) -> "WholeValue":
+        """While a hand moves something: as near to this one as is quick to work out."""
+        return self
 
     def part(self, reader: NodeReader, tile: Box) -> Any:
         """What one tile of the whole gives."""

@@ -6,11 +6,13 @@ pictures are worn by the same.
 """
 
 import math
+from copy import copy
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
-from kilncore.geometry.box import Box, tiles_over
+from kilncore.geometry.box import NOWHERE, Box, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
 from kilncore.graph.plane import GRID, WholeValue, cells_of, enlarged
@@ -24,6 +26,7 @@ MOST_PARTS = 500
 CRUMB = 2e-4  # of the mark: smaller parts are none of their own
 MOST_PIXELS = 3_000_000  # of the page
 MOST_PX = 60_000.0
+SAME_PX = 2  # sides of a mark that was moved are the same up to so much
 TYPICAL = 75  # percentile of half widths, by area
 
 
@@ -57,6 +60,12 @@ class Shape:
     def nbytes(self) -> int:
         """Of its planes."""
         return 8 * self.deep.size
+
+    def moved(self, across: int, down: int) -> "Shape":
+        """The same elsewhere, so many of its own px away."""
+        moved = copy(self)
+        moved.cells = self.cells.moved(across, down)
+        return moved
 
     def at(self, plane: np.ndarray, box: Box, scale: float) -> np.ndarray:
         """(H, W) float32 of a plane of this shape's, over a box at another scale, read between its
@@ -120,6 +129,20 @@ class MarkShape(WholeValue):
         """The whole in the shape's own px."""
         return cells_of(self.whole, self.factor)
 
+    def stand_in(self, before: Any) -> WholeValue | None:
+        """The shape of a moment ago where the mark lies now, if it is as large as it was."""
+        now, then = self.whole, before.whole
+        differ = abs(now.width - then.width), abs(now.height - then.height)
+        if max(differ) > SAME_PX or before.factor != self.factor:
+            return None
+        across, down = ((a - b) / self.factor for a, b in zip(now[:2], then[:2], strict=True))
+        return MovedShape(before, round(across), round(down))
+
+    @property
+    def hasty(self) -> WholeValue:
+        """Half as fine."""
+        return MarkShape(self.reads, self.whole, self.factor * 2)
+
     @property
     def tiles(self) -> list[Box]:
         """The whole, cut where the shape's own px begin."""
@@ -140,6 +163,31 @@ class MarkShape(WholeValue):
             top, left = box.top - cells.top, box.left - cells.left
             alpha[top : top + box.height, left : left + box.width] = values / np.float32(65535)
         return Shape(alpha, cells, 1 / self.factor)
+
+
+@dataclass(frozen=True)
+class MovedShape(WholeValue):
+    """A shape elsewhere. across, down : its own px."""
+
+    of: MarkShape
+    across: int
+    down: int
+    reads = None
+    whole = NOWHERE
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        told = key_of("moved shape", self.of.key, self.across, self.down)
+        object.__setattr__(self, "key", told)
+
+    @property
+    def needs(self) -> tuple[WholeValue, ...]:
+        """The shape where it was."""
+        return (self.of,)
+
+    def joined(self, parts: list, reader: NodeReader) -> Shape:
+        """The shape where it is."""
+        return reader.value(self.of).moved(self.across, self.down)
 
 
 def shape_factor(width_px: float, height_px: float) -> int:

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 
 from kilncore.compiled.program import Register
+from kilncore.geometry.box import Box
 from kilncore.graph.protocols import View
 from kilncore.landing import Landing
 from kilncore.model.units import px
@@ -158,18 +159,25 @@ def _cells(settings: GrainSettings, view: Any, seeds: tuple):
     frame = view.frame
     if frame.scale == 1 and _fine(frame.length(settings.size), frame):
         return tuple(view.cells(-round(frame.x), -round(frame.y), seed) for seed in seeds)
+    if frame.scale < 1 and frame.laid is None:
+        cell = max(frame.length(settings.size), frame.scale)
+        key = ("grain", cell, frame.scale, seeds)
+        return view.sampled(
+            key,
+            _matrix(frame, cell),
+            lambda box: np.stack([_read(settings, frame, box, seed) for seed in seeds]),
+        )
     read = view.source(
         ("grain", settings.size, frame, seeds),
-        lambda: tuple(_read(settings, view, seed) for seed in seeds),
+        lambda: tuple(_read(settings, frame, view.box, seed) for seed in seeds),
     )
     return tuple(view.loaded(noise) for noise in read)
 
 
-def _read(settings: GrainSettings, view: Any, seed: int) -> np.ndarray:
+def _read(settings: GrainSettings, frame: Any, box: Box, seed: int) -> np.ndarray:
     """(H, W) of mean 0; of a draft, the mean of the finished picture's own pixels, or of as many as
     may be read.
     """
-    frame, box = view.frame, view.box
     cell = max(frame.length(settings.size), frame.scale)  # output px; never less than a document px
     pixels = 1 / min(frame.scale, 1.0)
     places = max(1, min(round(pixels), MOST_PLACES))

@@ -6,7 +6,7 @@ taken as normally distributed about their mean.
 """
 
 from kilncore.compiled.program import Program, Register
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.protocols import NodeReader
 from kilncore.masks import levelled
 from kilncore.model.frame import Frame
@@ -28,11 +28,12 @@ def mask_registers(
     points: Points,
     shift: Register | None = None,
     specks: tuple[float, float] | None = None,
+    extent: Box = EVERYWHERE,
 ) -> tuple[Mask, Register | None]:
     """How much is shown within `box`, and the share of each pixel that the texture covers, or None.
 
     points : (black, gamma, white). shift : -1..1, added to its tones first. specks : as
-    `registers.mask_of` takes them.
+    `registers.mask_of` takes them. extent : of what is drawn.
     """
     matrix = frame.texture_matrix(placement)
     key: tuple = (ref, placement, frame)
@@ -44,7 +45,7 @@ def mask_registers(
         return Mask(levelled(tones if shift is None else tones + shift, *points)), share
     levels = points if shift is None else (0.0, 1.0, 1.0)
     rows, share = toned_registers(
-        reader, program, box, ref, matrix, frame.scale, levels, key, specks, frame.laid
+        reader, program, box, ref, matrix, frame.scale, levels, key, specks, frame.laid, extent
     )
     return (Mask(*rows) if shift is None else _mean_mask(rows, shift, points)), share
 

@@ -6,13 +6,16 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
+
 from kilncore.compiled.program import Program, Register
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.protocols import NodeReader
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
 from kilncore.perspective.projection import Projection
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.textures.blocks import sampled
 
 Sampled = tuple[tuple[Register, ...], Register | None]
 
@@ -61,20 +64,32 @@ def sampled_registers(
     matrix: tuple[float, ...],
     key: tuple | None = None,
     projection: Projection | None = None,
+    extent: Box | None = None,
 ) -> Sampled:
     """The same of a texture that does not lie pixel on pixel. texture : makes it, if it has not
-    been sampled here before.
+    been sampled here before. extent : of what is drawn; then it is
+    kept wherever its map lies (`blocks`).
     """
 
-    def sample():
+    def sample(part: Box) -> Any:
         return texture().sample(
-            matrix, box.left, box.top, box.width, box.height, ref.edges, projection
+            matrix, part.left, part.top, part.width, part.height, ref.edges, projection
         )
 
-    planes, covered = reader.source((*key, box), sample) if key else sample()
+    if extent is not None:
+        make = lambda part: _all(sample(part))  # noqa: E731
+        rows = sampled(reader, program, box, matrix, key or (), make, extent)
+        return (rows[:-1], rows[-1]) if ref.edges == "none" else (rows, None)
+    planes, covered = reader.source((*key, box), lambda: sample(box)) if key else sample(box)
     return program.load(planes, box), None if covered is None else program.load(covered[None], box)[
         0
     ]
+
+
+def _all(sampled: tuple) -> np.ndarray:
+    """(C, H, W), or (C + 1, H, W) with the share of each pixel that is covered."""
+    planes, covered = sampled
+    return planes if covered is None else np.concatenate([planes, covered[None]])
 
 
 def toned_registers(
@@ -88,21 +103,24 @@ def toned_registers(
     key: tuple,
     specks: tuple[float, float] | None = None,
     projection: Projection | None = None,
+    extent: Box = EVERYWHERE,
 ) -> Sampled:
     """In a draft: the mean and the mean square of a mask's tones through levels, and the share of
     each pixel that it covers.
 
-    levels : (black, gamma, white). scale : output px per document px, below 1.
+    levels : (black, gamma, white). scale : output px per document px, below 1. extent : of
+    what is drawn.
     """
     read = math.hypot(matrix[0], matrix[1])
     nearest = read if projection is None else 1.0  # in perspective it is read at many scales
-    key = (*key, *levels, specks)
+    key = ("toned", ref, *levels, specks, scale) if projection is None else (*key, *levels, specks)
 
     def toned() -> Any:
         mask = mask_of(reader, ref, specks)
         return mask.toned(read * scale, matrix[1] != 0, *levels, read=nearest)
 
-    return sampled_registers(reader, program, box, toned, ref, matrix, key, projection)
+    within = extent if projection is None else None
+    return sampled_registers(reader, program, box, toned, ref, matrix, key, projection, within)
 
 
 def texture_variance(
@@ -112,6 +130,7 @@ def texture_variance(
     ref: TextureRef,
     placement: TexturePlacement,
     frame: Frame,
+    extent: Box = EVERYWHERE,
 ) -> Register:
     """In a draft: of a texture's tones that one pixel stands for."""
     matrix, key = frame.texture_matrix(placement), (ref, placement, frame, "variance")
@@ -125,6 +144,7 @@ def texture_variance(
         (0.0, 1.0, 1.0),
         key,
         projection=frame.laid,
+        extent=extent,
     )
     return program.op("max", square - mean * mean, program.constant(0))
 

@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING, Any
 from kilncore.document import Group, Mark, Step
 from kilncore.engine.built import Built, Made
 from kilncore.engine.nodes import Landed
-from kilncore.engine.step_node import Carried, StepNode
+from kilncore.engine.step_node import Carried, StepNode, extent_of
+from kilncore.geometry.box import Box
 from kilncore.graph.node import Node, Nothing
 from kilncore.graph.sources import Sources
 from kilncore.landing import Landing
@@ -161,6 +162,7 @@ class Building:
             frame=frame,
             whole=plan.whole(node),
             page_px=plan.piece.size_px,
+            extent=node.extent,
             surroundings=plan,
             twin=lambda other: self.again(other).sources[item.id],
         )
@@ -194,17 +196,18 @@ class Building:
         step, plan = at.step, self.plan
         kind = STEPS.named(step.kind)
         lies = plan.page_frame if kind.on_ground(step.params) else at.frame
-        sources = self._around(at, lies)
+        sources = self._around(at, lies, extent_of(step, at.node, lies))
         planes = kind.planes(step.params, sources)
         planes = plan.recall.of(step, planes) if plan.recall else planes
         planes |= step.landing.active.planes(replace(sources, frame=at.frame))
-        node = StepNode(step, lies, at.node, at.beneath, at.item_seed, planes, plan.linear)
+        beneath = sources.beneath_within(kind.reach(step.params, lies))
+        node = StepNode(step, lies, at.node, beneath, at.item_seed, planes, plan.linear)
         # what a move carries along does not depend on the colours that it moves
         moved: Any = plan.outline(node)
         bare = Carried(moved, at.bare) if node.moves else at.bare
         return Made(step.id, node, sources), bare
 
-    def _around(self, at: "_Place", frame: Frame) -> Sources:
+    def _around(self, at: "_Place", frame: Frame, extent: Box) -> Sources:
         plan, name = self.plan, at.step.id
         return Sources(
             input=at.node,
@@ -214,6 +217,7 @@ class Building:
             frame=frame,
             whole=plan.whole(at.node),
             page_px=plan.piece.size_px,
+            extent=extent,
             surroundings=plan,
             twin=lambda other: self.again(other).sources[name],
             strength=at.step.landing.strength,

@@ -14,6 +14,7 @@ from kilncore.artwork.base import Drawing
 from kilncore.document import Mark, Piece
 from kilncore.engine.building import Building
 from kilncore.engine.built import Built
+from kilncore.engine.near import near
 from kilncore.engine.nodes import Landed, LocalKeys
 from kilncore.engine.outline import outline
 from kilncore.engine.recall import Recall
@@ -175,6 +176,10 @@ class Plan(Scene):
     def local_key(self, node: Node, box: Box) -> tuple:
         """A key of what of a stack reaches into a box."""
         return self.once(("local", node.key), lambda: LocalKeys(node)).of(box)
+
+    def near(self, stack: Node, box: Box) -> Node:
+        """What of a stack reaches into a box."""
+        return self.once(("near", stack.key, box), lambda: near(stack, box))
 
     def tone_variance(self, node: Node) -> Node:
         """The variance of the tones that a draft's pixels of a picture stand for."""

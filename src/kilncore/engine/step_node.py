@@ -59,9 +59,7 @@ class StepNode(Node):
                 *landing_key(self),
             ),
         )
-        object.__setattr__(
-            self, "extent", kind.extent_of(step.params, self.frame, self.input.extent, self.reach)
-        )
+        object.__setattr__(self, "extent", extent_of(step, self.input, self.frame))
 
     @cached_property
     def landing(self):
@@ -92,9 +90,7 @@ class StepNode(Node):
 
     def _reach(self) -> int:
         """Output px around a pixel of the result that the input is read in."""
-        if "move" not in self.results:
-            return self.around
-        return math.ceil(self.kind.shift(self.step.params, self.frame) * self.landing.strength) + 2
+        return reach_of(self.step, self.frame)
 
     def _tint(self):
         """A step that changes no colour leaves a picture of one colour as it was, and so does one
@@ -249,6 +245,20 @@ class Carried(Node):
         if move is not None:
             return moved(move, self.mover.landing, view)
         return unchanged(view.picture(), reader.pixel_formats.of(self))
+
+
+def reach_of(step: Any, frame: Frame) -> int:
+    """Output px around a pixel of a step's result that its input is read in."""
+    kind = STEPS.named(step.kind)
+    if "move" not in kind.results(step.params):
+        return kind.reach(step.params, frame)
+    return math.ceil(kind.shift(step.params, frame) * step.landing.active.strength) + 2
+
+
+def extent_of(step: Any, source: Node, frame: Frame) -> Box:
+    """The output px beyond which a step has nothing. source : what it treats."""
+    kind = STEPS.named(step.kind)
+    return kind.extent_of(step.params, frame, source.extent, reach_of(step, frame))
 
 
 def unchanged(picture: Picture | None, form: PixelFormat) -> Picture | None:

@@ -25,6 +25,9 @@ class Surroundings(Protocol):
     def outline_art(self, item_id: str) -> Node:
         """The bare art of a mark, or of all that a group has."""
 
+    def near(self, stack: Node, box: Box) -> Node:
+        """What of a stack reaches into a box."""
+
     def tone_variance(self, node: Node) -> Node:
         """The variance of the tones that a draft's pixels of a picture stand for."""
 
@@ -43,7 +46,8 @@ class Sources:
     not matter for it. frame : of the item.
 
     whole : the box over which whole-item values are read: the item's treated extent, or the page.
-    page_px : the piece's size. strength : of the step's landing. surroundings : the piece at this
+    page_px : the piece's size. extent : output px beyond which nothing of the result counts.
+    strength : of the step's landing. surroundings : the piece at this
     scale. twin : the same place in the same picture at another scale.
     """
 
@@ -56,6 +60,7 @@ class Sources:
     page_px: tuple[int, int]
     surroundings: Surroundings
     twin: Callable[[Any], "Sources"]
+    extent: Box
     strength: float = 1.0
 
     def mark(self, item_id: str) -> Node:
@@ -63,8 +68,14 @@ class Sources:
         return self.surroundings.outline_art(item_id)
 
     def variance(self, node: Node) -> Node:
-        """The variance of the tones that a draft's pixels of a picture stand for."""
-        return self.surroundings.tone_variance(node)
+        """The variance of the tones that a draft's pixels of a picture stand for, within the
+        extent.
+        """
+        return self.surroundings.tone_variance(self.surroundings.near(node, self.extent))
+
+    def beneath_within(self, margin: int) -> Node:
+        """What lies beneath the item within the extent and so many px around."""
+        return self.surroundings.near(self.beneath, self.extent.expanded(margin))
 
     def ground(self) -> Node:
         """The ground alone, treated."""

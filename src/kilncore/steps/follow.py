@@ -66,7 +66,9 @@ def _map(settings: FollowSettings, sources: Sources, channel: str) -> Plane:
             stretched = sources.bare.extent.intersection(sources.whole)
         place = settings.texture, settings.placement, sources.frame, channel
         return TextureTones(*place, stretched)
-    return Tones(sources.beneath if settings.map == BENEATH else sources.ground(), channel)
+    beneath = settings.map == BENEATH
+    margin = _reach(settings, sources.frame)
+    return Tones(sources.beneath_within(margin) if beneath else sources.ground(), channel)
 
 
 def _planes(settings: FollowSettings, sources: Sources) -> dict:

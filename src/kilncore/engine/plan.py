@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from kilncore.artwork.base import Drawing
-from kilncore.document import Mark, Piece
+from kilncore.document import Group, Mark, Piece
 from kilncore.engine.building import Building
 from kilncore.engine.built import Built
 from kilncore.engine.near import near
@@ -24,6 +24,7 @@ from kilncore.fills.colour import ColourNode
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node, Nothing
 from kilncore.landing import Landing
+from kilncore.model.frame import Frame
 
 BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
 MEASURED_PIXELS = 2_000_000  # of a draft's whole-item values
@@ -53,6 +54,11 @@ class Plan(Scene):
         self.recall = recall
         self._lock = threading.RLock()
 
+    def framed(self, item: Mark | Group) -> Frame:
+        """An item's frame; while a hand moves it in perspective, one that is read coarsely."""
+        frame = super().framed(item)
+        return self.recall.framed(item.id, frame) if self.recall else frame
+
     def drawn(self, mark: Mark, drawing: Drawing) -> Drawing:
         """Art as it lies; while a hand moves it, as near as is quick to draw."""
         return self.recall.drawn(mark.id, drawing, self.page) if self.recall else drawing
@@ -72,7 +78,7 @@ class Plan(Scene):
         return self._at(1.0)
 
     def _at(self, scale: float) -> "Plan":
-        return self if scale == self.scale else Plan(self.piece, scale)
+        return self if scale == self.scale else Plan(self.piece, scale, self.recall)
 
     def finished(self, with_ground: bool = True) -> Built:
         """The whole piece. Without its ground, items' modes act as normal; what lies beneath still

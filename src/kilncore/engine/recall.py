@@ -7,6 +7,7 @@ is ever taken for more.
 """
 
 import threading
+from dataclasses import replace
 from typing import Any
 
 from cachetools import LRUCache
@@ -14,8 +15,11 @@ from cachetools import LRUCache
 from kilncore.artwork.base import Drawing
 from kilncore.document import Piece
 from kilncore.engine.reader import SHARED_CACHE
+from kilncore.errors import KilnError
 from kilncore.geometry.box import Box
 from kilncore.graph.plane import WholeValue
+from kilncore.layout.layout import Layout
+from kilncore.model.frame import Frame
 from kilncore.model.units import px
 from kilncore.system.cache import ByteCache
 
@@ -29,6 +33,7 @@ class Recall:
         self.cache, self._known = cache, LRUCache(REMEMBERED)
         self._drawn: LRUCache = LRUCache(REMEMBERED)
         self._rest: dict = {}
+        self._layout: Layout | None = None
         self._lock = threading.Lock()
 
     def of(self, step: Any, planes: dict) -> dict:
@@ -55,10 +60,24 @@ class Recall:
         )
         return piece.model_copy(update={"stack": stack})
 
-    def rests(self, piece: Piece) -> None:
+    def rests(self, piece: Piece, layout: Layout) -> None:
         """Remember where all lies while nothing moves."""
         with self._lock:
             self._rest = {item.id: item.placement for item in piece.stack}
+            self._layout = layout
+
+    def framed(self, item: str, frame: Frame) -> Frame:
+        """A frame; where it lies in perspective and not as it did, one that is read coarsely."""
+        rest = self._layout
+        if frame.projection is None or rest is None:
+            return frame
+        try:
+            before = replace(rest.frame(rest.item(item)[0]), scale=frame.scale)
+        except (KeyError, KilnError):
+            before = None  # it is new
+        if before == frame:
+            return frame
+        return replace(frame, projection=replace(frame.projection, hasty=True))
 
     def drawn(self, mark: str, drawing: Drawing, page: Box) -> Drawing:
         """A mark's art as it lies, if that is drawn already; else whole px away from where it was

@@ -185,7 +185,7 @@ def pixels(
     if recall:
         recall.note(built)
         if truly:
-            recall.rests(piece)
+            recall.rests(piece, plan.layout)
     return target.out
 
 

@@ -39,9 +39,11 @@ class Scene:
 
     def frame(self, item: Mark | Group) -> Frame:
         """An item's frame at this scale."""
-        return self.once(
-            ("frame", item.id), lambda: replace(self.layout.frame(item), scale=self.scale)
-        )
+        return self.once(("frame", item.id), lambda: self.framed(item))
+
+    def framed(self, item: Mark | Group) -> Frame:
+        """An item's frame as it is to be drawn here."""
+        return replace(self.layout.frame(item), scale=self.scale)
 
     def art(self, mark: Mark) -> Node:
         """A mark's bare art."""

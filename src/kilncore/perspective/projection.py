@@ -1,7 +1,7 @@
 """Maps from a flat page to a surface seen in perspective. They compose."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -15,9 +15,12 @@ from kilncore.perspective.way_back import flat_points, points_back
 
 @dataclass(frozen=True)
 class Projection:
-    """parts : from the flat page to the piece, in this order."""
+    """parts : from the flat page to the piece, in this order. hasty : whether what lies on it may
+    be read more coarsely, while a hand moves it.
+    """
 
     parts: tuple[Homography | Cylinder, ...]
+    hasty: bool = False
 
     @classmethod
     def chain(cls, *parts: "Affine | Homography | Cylinder") -> "Projection":
@@ -34,7 +37,7 @@ class Projection:
     def scaled(self, scale: float) -> "Projection":
         """The same between pages of which a px is 1 / scale of one."""
         there, back = (Affine(s, 0, 0, s, 0, 0) for s in (scale, 1 / scale))
-        return Projection.chain(back, *self.parts, there)
+        return replace(Projection.chain(back, *self.parts, there), hasty=self.hasty)
 
     def points(self, points: np.ndarray | Points) -> np.ndarray:
         """(N, 2) points of the flat page as they lie on the piece."""
@@ -67,7 +70,14 @@ class Projection:
 
     def seen(self, box: Box) -> np.ndarray:
         """(H, W) float32, 0..1: how much of what lies at each pixel can be seen."""
-        return self.flat(box)[2].astype(np.float32)
+        if not self.hasty:
+            return self.flat(box)[2].astype(np.float32)
+        (columns, across), (rows, down) = (
+            _cells(first, count) for first, count in ((box.left, box.width), (box.top, box.height))
+        )
+        places = np.stack(np.meshgrid(columns, rows), 2).reshape(-1, 2)
+        seen = points_back(self.back, np.ascontiguousarray(places))[:, 2]
+        return (down @ seen.reshape(len(rows), len(columns)) @ across.T).astype(np.float32)
 
     def around(self, points: np.ndarray | Points) -> tuple[np.ndarray, float]:
         """(where a point lies, how much longer a short way around it becomes, as a mean)."""
@@ -82,3 +92,13 @@ class Projection:
         step = 0.5 * np.array([math.cos(angle), math.sin(angle)])
         first, last = self.points([(x - step[0], y - step[1]), (x + step[0], y + step[1])])
         return math.atan2(*(last - first)[::-1])
+
+
+CELL = 8  # px within which what is seen of a surface that a hand moves is taken to change evenly
+
+
+def _cells(first: int, count: int) -> tuple[np.ndarray, np.ndarray]:
+    """(places CELL px apart, (count, N) how much of each counts for each px)."""
+    places = np.arange(-(-count // CELL) + 1) * CELL
+    weights = 1 - np.abs(np.arange(count)[:, None] - places) / CELL
+    return places + first + 0.5, np.maximum(weights, 0)

@@ -20,7 +20,7 @@ from kilncore.textures.copies import (
     softened,
     unit_of,
 )
-from kilncore.textures.laid import laid
+from kilncore.textures.laid import coarsely_laid, laid
 from kilncore.textures.resample import EDGES, NONE
 from kilncore.textures.toned import most_folds, toned_blocks
 
@@ -246,7 +246,8 @@ class Texture:
         return resample.upright(planes, across, down, unit_of(planes)), share
 
     def _laid(self, projection: Projection, matrix: tuple, box: tuple, policy: int):
-        sampled = laid(
+        read = coarsely_laid if projection.hasty else laid
+        sampled = read(
             self.level,
             most_halved(self.planes),
             self.size,

@@ -2,7 +2,7 @@
 PORT ?= 8421
 PY := .venv/bin/python
 
-.PHONY: setup setup-tests demo test bench fuzz screenshots clean
+.PHONY: setup setup-tests demo test bench bench-feel fuzz screenshots clean
 
 setup: .venv/.ready
 
@@ -20,6 +20,11 @@ test: setup-tests
 
 bench: setup-tests
 	$(PY) -m bench
+
+# What a hand waits for on the demo's pieces, in Chromium: make bench-feel, or PIECES="quay shed"
+PIECES ?=
+bench-feel: setup-tests
+	$(PY) -m bench.gestures $(PIECES)
 
 # Random documents and killed servers, for half an hour: make fuzz, or make fuzz MINUTES=5
 MINUTES ?= 30

@@ -16,6 +16,7 @@ from bench import (
     by_skia,
     drafts,
     feel,
+    gestures,
     laid,
     large,
     marks,
@@ -61,6 +62,7 @@ def main() -> int:
     preps.report()
     laid.report()
     release.report(marks.report, feel.report)
+    gestures.main([])
     for name in makers.MAKERS:
         say(
             f"make {name}, 1024 x 1024",

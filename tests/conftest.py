@@ -1,11 +1,36 @@
 """Shared by all tests."""
 
+import os
+from collections import defaultdict
+
 import numpy as np
 import pytest
 
 from kilncore.assets import AssetStore
 from tests.checks.chromium import EXECUTABLE, FLAGS
 from tests.pictures import png
+
+# Playwright keeps a loop in the thread of the tests; Django would take it for an asynchronous view
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items):
+    """Each worker begins with its share of the browser's tests, file by file: they wait for much,
+    and the short ones fill what is left at the end.
+    """
+    workers = int(os.environ.get("PYTEST_XDIST_WORKER_COUNT", "1"))
+    files, others = defaultdict(list), []
+    for item in items:
+        in_browser = "browser" in item.path.parts
+        (files[item.path] if in_browser else others).append(item)
+    shares: list[list] = [[] for _ in range(workers)]
+    for tests in sorted(files.values(), key=lambda one: (-len(one), one[0].nodeid)):
+        min(shares, key=len).extend(tests)
+    size = -(-len(items) // workers)
+    for share in shares:
+        share += [others.pop(0) for _ in range(min(size - len(share), len(others)))]
+    items[:] = [item for share in shares for item in share] + others
 
 
 @pytest.fixture

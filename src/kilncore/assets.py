@@ -27,7 +27,7 @@ from kilncore.textures.ready import ReadyFiles
 from kilncore.textures.texture import Texture
 from kilncore.typesetting.fonts import look_in
 
-TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 30)
+TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 36)
 STROKES_KEPT = 3000
 PREPARED_AT_ONCE = threading.BoundedSemaphore(max(1, PROCESSORS // 2))
 LARGE_BYTES = 12 * 2**20  # of a file that is prepared without being kept

@@ -22,7 +22,7 @@ from django.core.management import call_command
 from kilncore.errors import KilnError
 from kilncore.system.files import HALF
 from kilncore.warm_up import warm_up
-from kilnmark import data_folder
+from kilnmark import data_folder, idling
 from kilnmark.bin import sweeping
 from kilnmark.firings import kiln
 
@@ -162,6 +162,7 @@ def serve(host: str, port: int, greeting: str = "") -> None:
     threading.Thread(target=warm_up, name="warm-up", daemon=True).start()
     kiln.light()
     sweeping.begin()
+    idling.start()
     print(
         f"Kilnmark is at http://{host}:{port}/",
         *filter(None, [greeting]),

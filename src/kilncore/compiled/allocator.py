@@ -9,9 +9,11 @@ what is not in use, after a firing for instance.
 
 import ctypes
 
+from kilncore.system.hardware import MEMORY
+
 M_TRIM_THRESHOLD, M_MMAP_THRESHOLD, M_ARENA_MAX = -1, -3, -8  # <malloc.h> of the GNU C library
 LARGEST_BLOCK = 32 * 2**20  # the most that it accepts
-KEPT = 512 * 2**20
+KEPT = min(512 * 2**20, MEMORY // 32)
 SETTINGS = ((M_MMAP_THRESHOLD, LARGEST_BLOCK), (M_TRIM_THRESHOLD, KEPT), (M_ARENA_MAX, 1))
 
 

@@ -23,6 +23,7 @@ END = object()
 DRAFT, REST, FIRING = 0.0, 0.6, 2.0  # seconds that a piece of work may wait longer than a draft's
 _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="kiln")
 _line, _line_lock, _ticket = [], threading.Lock(), count()
+_last = monotonic()
 _waiters = ThreadPoolExecutor(8, thread_name_prefix="kiln-waits")
 
 
@@ -45,9 +46,16 @@ def _submit(patience: float, work: Callable, *given: Any) -> None:
     """Put work in line by when it should be done: whoever can wait lets others by, but not for
     ever.
     """
+    global _last
     with _line_lock:
+        _last = monotonic()
         heappush(_line, (monotonic() + patience, next(_ticket), work, given))
     _pool.submit(_most_urgent)
+
+
+def idle_seconds() -> float:
+    """For how long nothing was put in line."""
+    return monotonic() - _last
 
 
 def _most_urgent() -> None:

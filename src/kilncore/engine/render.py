@@ -148,6 +148,7 @@ def pixels(
     with_ground: bool = True,
     point: Point | None = None,
     recall: Recall | None = None,
+    moving: bool = True,
     **drawing: Any,
 ) -> np.ndarray:
     """The same as bytes: of `exact` if `truly`, else of `render`.
@@ -160,6 +161,8 @@ def pixels(
         Scale-1 pixels.
     recall : Recall, optional
         What is measured is remembered there, and a draft takes it from there.
+    moving : bool
+        Whether a hand moves something: without, a draft takes nothing from the recall.
 
     Returns
     -------
@@ -176,9 +179,9 @@ def pixels(
     docs/engine.md, Promises.
     """
     wanted = _wanted(piece, region, scale)
-    if recall and not truly:
-        piece = recall.on_whole_px(piece, scale)
-    plan = _plan(piece, 1.0 if truly else scale, None if truly else recall)
+    hasty = recall if moving and not truly else None
+    piece = hasty.on_whole_px(piece, scale) if hasty else piece
+    plan = _plan(piece, 1.0 if truly else scale, hasty)
     built = _built(plan, with_ground, point)
     target = Bytes(wanted, channels(built.node, assets))
     _draw(built.node, piece, wanted, scale, assets, target, truly, drawing)

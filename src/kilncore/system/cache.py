@@ -6,6 +6,7 @@ built once, not for every tile.
 """
 
 import threading
+import weakref
 from collections.abc import Callable, Hashable
 from typing import Any
 
@@ -13,7 +14,7 @@ from cachetools import LRUCache, cached
 
 from kilncore.system.hardware import MEMORY
 
-BUDGET = max(256 * 2**20, MEMORY // 16)
+BUDGET = max(256 * 2**20, MEMORY // 18)
 OVERSIZED_KEPT = 3
 LEAST_BYTES = 200  # of a value with its key
 
@@ -44,7 +45,10 @@ class _Budgeted(LRUCache):
 class ByteCache:
     """budget : bytes that may be held. Safe to use from any thread."""
 
+    every: "weakref.WeakSet[ByteCache]" = weakref.WeakSet()
+
     def __init__(self, budget: int = BUDGET):
+        ByteCache.every.add(self)
         self._values, self._condition = _Budgeted(budget), threading.Condition()
         self._get = cached(self._values, key=lambda key, make: key, condition=self._condition)(
             lambda key, make: make()
@@ -86,6 +90,13 @@ class ByteCache:
         with self._condition:
             if key in self._values:
                 self._values[key] = value
+
+    def shrink(self, share: float) -> None:
+        """Let go of what was not asked for longest, down to that share of the budget."""
+        with self._condition:
+            self._values.oversized.clear()
+            while self._values.currsize > share * self._values.maxsize:
+                self._values.popitem()
 
     def drop(self, key: Hashable) -> None:
         """Forget a value, if it is there."""

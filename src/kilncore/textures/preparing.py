@@ -19,7 +19,7 @@ from kilncore.system.cache import ByteCache
 from kilncore.system.hardware import MEMORY
 from kilncore.textures.texture import Texture
 
-STAGES_BUDGET = max(128 * 2**20, MEMORY // 60)
+STAGES_BUDGET = max(128 * 2**20, MEMORY // 72)
 COUNTS_BUDGET = 64 * 2**20
 WINDOWS, WINDOW_PX = 4, 256
 Chain = tuple[Operation, ...]

@@ -2,6 +2,7 @@
 
 import threading
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 import numpy as np
@@ -9,21 +10,25 @@ from cachetools import LRUCache, cached
 
 from kilncore import engine
 from kilncore.document import Piece
+from kilncore.engine import pool
 from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
 from kilncore.engine.reduced import reduced
-from kilncore.errors import KilnError
+from kilncore.errors import KilnError, Superseded
 from kilncore.graph.keys import code_version, key_of
 from kilncore.measure.difference import Difference, difference
+from kilncore.model.files import files_in
 from kilncore.output.preview import encode
 from kilncore.pixels.colour import BT709, hex_to_rgb
 from kilncore.pixels.planes import to_planes
 from kilnmark import door
+from kilnmark.kept_pictures import KeptPictures
 from kilnmark.pictures import PICTURES, draft, pixels_of
-from kilnmark.storage import assets
+from kilnmark.storage import assets, folder_for
 
+EXACT_BUDGET = 400 * 2**20  # bytes on disk of exact pictures of the stage
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, LARGE_SIZE = (232, 152), (760, 420)
@@ -35,6 +40,7 @@ MEASURED, FINER = 600_000, 0.6  # px of a part that is tried; of what its large 
 ROOM = 0.12  # around a mark on its strip
 LEAST_AREA = 24  # px of the piece that a strip shows across
 Area = tuple[float, float, float, float]  # x, y, width, height in document px
+_READYING = threading.Semaphore(1)
 DRAWN_BY = code_version(
     Path(__file__).parent
 )  # how a picture is cut out and marked is part of what it depends on
@@ -67,10 +73,18 @@ def stage(
     cancelled,
     files,
     recall: Recall | None = None,
+    owner: int | None = None,
 ) -> tuple[bytes, str]:
     """(bytes, media type) of the stage's picture. files : the assets, with what unsaved edits
-    bring. recall : what drafts may take of what was measured before.
+    bring. recall : what drafts may take of what was measured before. owner : of a stored piece,
+    whose exact picture outlives the server.
     """
+    key = _stage_key(owner, piece, view, point) if exact and owner is not None else None
+    known = _exact_pictures().find(key) if key else None
+    if known:
+        if recall:
+            recall.rests(piece, plan_of(piece).layout)
+        return known
     truly = exact or view.scale > 1
     found = engine.pixels(
         piece if truly else with_draft_textures(piece, files),
@@ -82,7 +96,50 @@ def stage(
         recall=recall,
         cancelled=cancelled,
     )
-    return encode(found, lossless=exact)
+    picture = encode(found, lossless=exact)
+    return _exact_pictures().put(key, picture) if key else picture
+
+
+def get_ready(piece: Piece, view: View, cancelled, recall: Recall) -> None:
+    """Draw a draft that nobody looks at, when nothing else is to be done: the first that a hand
+    asks for finds all that it is made of. Of many at once, only the first.
+    """
+    if view.scale >= 1 or not _READYING.acquire(blocking=False):
+        return
+
+    def draw() -> None:
+        try:
+            engine.pixels(
+                with_draft_textures(piece, assets()),
+                view.region,
+                view.scale,
+                assets(),
+                recall=recall,
+                moving=False,
+                cancelled=cancelled,
+                patience=pool.FIRING,
+            )
+        except (KilnError, Superseded):
+            pass  # whoever asks for it is told
+        finally:
+            _READYING.release()
+
+    threading.Thread(target=draw, name="kiln-ready", daemon=True).start()
+
+
+@cache
+def _exact_pictures() -> KeptPictures:
+    return KeptPictures(folder_for("exact"), EXACT_BUDGET)
+
+
+def _stage_key(owner: int, piece: Piece, view: View, point: Point | None) -> str | None:
+    """The same as long as the picture is; None while a file is missing, which must be told."""
+    store = assets()
+    if not all(store.path(name).exists() for name in files_in(piece)):
+        return None
+    plan = plan_of(piece)
+    node = plan.finished().node if point is None else plan.up_to(point).node
+    return key_of("stage", owner, node.key, view.region, view.scale, DRAWN_BY)
 
 
 def quick(piece: Piece, view: View, cancelled) -> tuple[bytes, str]:

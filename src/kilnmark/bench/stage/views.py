@@ -26,8 +26,12 @@ def stage(request, piece_id):
     exact, view = asked.quality == "exact", pictures.view_of(asked.view)
     # while a hand moves something, what was measured a moment ago will do
     recall = pictures.recall_of(piece.pk) if exact or asked.edits else None
-    return newest(
-        request,
-        asked,
-        lambda outdated: pictures.stage(document, view, exact, point, outdated, files, recall),
-    )
+    owner = None if asked.edits else request.user.pk
+
+    def draw(outdated):
+        drawn = pictures.stage(document, view, exact, point, outdated, files, recall, owner)
+        if exact and owner and recall and point is None:
+            pictures.get_ready(document, view, outdated, recall)
+        return drawn
+
+    return newest(request, asked, draw)

@@ -1,0 +1,293 @@
+"""What a hand waits for on the demo's own pieces, in Chromium: every piece, every gesture, from the
+pointer to the picture that shows it, and from letting go to the exact one; opening a piece that was
+never drawn, and once more after a restart.
+
+`make bench-feel` prints it alone, for the pieces that are named (PIECES="quay shed") or for all.
+The world is made once, in var/bench-world.
+"""
+
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from fuzz.killing import Server
+from playwright.sync_api import Page, sync_playwright
+from tests.checks.chromium import EXECUTABLE, FLAGS
+
+from bench.measure import p95
+
+ROOT = Path(__file__).parents[1]
+WORLD = ROOT / "var" / "bench-world"
+MOVES, PAUSE_MS, PATIENCE = 24, 18, 60
+LETTERS = "ferry at nine"
+KEPT_ON_DISK = ("pictures", "measured")  # what is kept of pictures, in the data folder
+LEFT_OUT = ("anchor", "moon badge", "night boat", "key", "luggage label", "badge on paper")
+WATCH = """() => {
+  const { stage } = Alpine.$data(document.getElementById('bench')).bench();
+  const begun = new Map();
+  const felt = (window.felt = { drafts: [], exact: [], last: 0 });
+  for (const name of ['pointermove', 'input', 'keydown'])
+    window.addEventListener(name, () => { felt.last = performance.now(); }, true);
+  const meant = (edits) => JSON.stringify(edits);
+  for (const name of ['draft-moved', 'piece-saving'])
+    window.addEventListener(name, () => {
+      const key = meant(stage.session.unsaved);
+      if (!begun.has(key)) begun.set(key, felt.last);
+    });
+  window.addEventListener('picture-told', ({ detail }) => {
+    const now = performance.now();
+    if (detail.quality === 'exact') felt.exact.push(now - felt.last);
+    const at = begun.get(meant(stage.shown.data.edits));
+    if (at && stage.shown.data.edits.length && stage.shown.data.quality !== 'exact')
+      felt.drafts.push(now - at);
+  });
+}"""
+RESTS = """() => {
+  const { session } = Alpine.$data(document.getElementById('bench')).bench();
+  const { quality, version } = document.getElementById('stage').dataset;
+  return quality === 'exact' && Number(version) === session.version && session.resting;
+}"""
+
+
+@dataclass(frozen=True)
+class Held:
+    """What a gesture is done to. step : of a slider; path : how its path ends."""
+
+    part: str
+    step: str = ""
+    path: str = ""
+
+
+def main(wanted: list[str]) -> None:
+    if not WORLD.exists():
+        _make_world()
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        data = shutil.copytree(WORLD, Path(folder) / "data")
+        browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
+        print(f"{'piece, gesture':58s} {'draft p50 / p95':>17s} {'to exact p50 / most':>21s}")
+        for title, piece in _pieces(browser, data, wanted):
+            _opened(browser, data, title, piece)
+            _felt(browser, data, title, piece)
+        browser.close()
+
+
+def _make_world() -> None:
+    made = WORLD.with_name("bench-world.part")
+    shutil.rmtree(made, ignore_errors=True)
+    command = [sys.executable, "-m", "bench.demo_world"]
+    subprocess.run(command, env=Server(made).env, cwd=ROOT, check=True, capture_output=True)
+    made.rename(WORLD)
+
+
+class _Serving:
+    """A server on a data folder, with a page that is signed in."""
+
+    def __init__(self, browser, data: Path):
+        self.server, self.browser = Server(data), browser
+
+    def __enter__(self) -> Page:
+        self.server.start()
+        self.server.wait()
+        view = {"width": 1280, "height": 800}
+        self.page = self.browser.new_page(viewport=view, base_url=self.server.url)
+        self.page.goto("/account/sign-in/")
+        self.page.get_by_label("Name").fill("purser")
+        self.page.get_by_label("Password").fill("night-ferry")
+        self.page.get_by_role("button", name="Sign in").click()
+        self.page.wait_for_url("**/pieces/")
+        return self.page
+
+    def __exit__(self, *error) -> None:
+        self.page.close()
+        self.server.kill()
+
+
+def _pieces(browser, data: Path, wanted: list[str]) -> list[tuple[str, str]]:
+    """(title, address) of those that are asked for."""
+    with _Serving(browser, data) as page:
+        links = page.locator("a[href*='/pieces/']").evaluate_all(
+            "all => all.map((a) => [a.innerText, a.getAttribute('href')])"
+        )
+    found = {}
+    for text, address in links:
+        title = next((line for line in text.splitlines() if len(line) > 3), "")
+        if len(address) > 40 and title and not title.lower().startswith(LEFT_OUT):
+            found.setdefault(address, title)
+    if not wanted:
+        return [(title, address) for address, title in found.items()]
+    return [
+        (title, address)
+        for address, title in found.items()
+        if any(one.lower() in title.lower() for one in wanted)
+    ]
+
+
+def _opened(browser, data: Path, title: str, piece: str) -> None:
+    """By a server that has just started: never drawn, and again after another start."""
+    for name in KEPT_ON_DISK:
+        shutil.rmtree(data / name, ignore_errors=True)
+    for told in ("opened, never drawn", "opened again after a restart"):
+        with _Serving(browser, data) as page:
+            _warm(page)
+            begun = time.monotonic()
+            page.goto(piece)
+            _until(page, "() => Boolean(document.getElementById('stage').dataset.quality)")
+            first = time.monotonic() - begun
+            _until(page, RESTS)
+            _line(f"{title[:30]}: {told}", [first], [time.monotonic() - begun])
+
+
+def _felt(browser, data: Path, title: str, piece: str) -> None:
+    with _Serving(browser, data) as page:
+        _warm(page)
+        page.goto(piece)
+        _until(page, RESTS)
+        for name, held, do in _gestures(page):
+            _choose(page, held)
+            page.evaluate(WATCH)
+            for turn in range(2):
+                do(page, held, turn)
+                page.wait_for_timeout(60)
+                _until(page, RESTS)
+                page.wait_for_timeout(250)
+            felt = page.evaluate("window.felt")
+            drafts, exact = ([n / 1000 for n in sorted(felt[one])] for one in ("drafts", "exact"))
+            _line(f"{title[:30]}: {name}", drafts, exact)
+            _undone(page)
+
+
+def _gestures(page: Page) -> Iterator[tuple]:
+    """(name, what is held, how) of all that there is on a piece to do."""
+    document = page.evaluate(
+        "Alpine.$data(document.getElementById('bench')).bench().session.snapshot.document"
+    )
+    found: dict[str, tuple] = {}
+    for item in _items(document["stack"]):
+        for step in item["treatment"]:
+            for name, kind, path in SLIDERS:
+                if step["kind"] == kind and step["on"] and _has(step, path):
+                    found.setdefault(name, (Held(item["id"], step["id"], path), _slid))
+        dragged = "a group dragged" if "members" in item else "a mark dragged"
+        found.setdefault(dragged, (Held(item["id"]), _dragged))
+        if (item["placement"].get("perspective") or {}).get("kind") == "corners":
+            found.setdefault("a corner dragged", (Held(item["id"]), _corner_dragged))
+        if item.get("art", {}).get("kind") == "lettering":
+            found.setdefault("words typed", (Held(item["id"], "bare"), _typed))
+    for name, (held, do) in found.items():
+        yield name, held, do
+
+
+SLIDERS = (
+    ("a wear's share", "wear", "share"),
+    ("a wear's black point", "wear", "black"),
+    ("a follow's strength", "follow", "strength"),
+    ("a soften's strength", "soften", "strength"),
+)
+
+
+def _has(step: dict, path: str) -> bool:
+    aimed = step["params"].get("aim")
+    return {"share": aimed, "black": not aimed}.get(path, True)
+
+
+def _items(stack: list) -> Iterator[dict]:
+    for item in stack:
+        yield item
+        yield from _items(item.get("members", []))
+
+
+def _choose(page: Page, held: Held) -> None:
+    told = {"part": held.part, "step": held.step or "bare"}
+    page.evaluate(
+        "(detail) => window.dispatchEvent(new CustomEvent('choice-wanted', { detail }))", told
+    )
+    page.wait_for_timeout(600)
+    _until(page, RESTS)
+
+
+def _slid(page: Page, held: Held, turn: int) -> None:
+    slider = page.locator(f"#sheet input[type=range][data-path*='\"{held.path}\"']").first
+    if not slider.count() or not slider.is_visible():
+        page.locator("#sheet summary").evaluate_all("all => all.forEach((one) => one.click())")
+    slider.scroll_into_view_if_needed()
+    box = slider.bounding_box()
+    middle, room = box["y"] + box["height"] / 2, box["width"] - 30
+    page.mouse.move(box["x"] + 12, middle)
+    page.mouse.down()
+    for n in range(MOVES):
+        page.mouse.move(box["x"] + 14 + (n * 11 + turn * 5) % room, middle)
+        page.wait_for_timeout(PAUSE_MS)
+    page.mouse.up()
+
+
+def _dragged(page: Page, held: Held, turn: int) -> None:
+    _pulled(page, page.locator("#overlay .body").first, 2.0 if turn else -2.0)
+
+
+def _corner_dragged(page: Page, held: Held, turn: int) -> None:
+    _pulled(page, page.locator("[data-corner='1']").first, 1.0 if turn else -1.0)
+
+
+def _pulled(page: Page, handle, step: float) -> None:
+    box = handle.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for n in range(1, MOVES + 1):
+        page.mouse.move(x + step * n, y + step * n / 4)
+        page.wait_for_timeout(PAUSE_MS)
+    page.mouse.up()
+
+
+def _typed(page: Page, held: Held, turn: int) -> None:
+    told = {"mark": held.part}
+    page.evaluate(
+        "(detail) => window.dispatchEvent(new CustomEvent('words-wanted', { detail }))", told
+    )
+    page.locator(".words-on-piece").wait_for()
+    page.keyboard.press("End")
+    for letter in LETTERS[turn * 6 : turn * 6 + 6]:
+        page.keyboard.type(letter)
+        page.wait_for_timeout(140)
+    page.keyboard.press("Escape")
+
+
+def _undone(page: Page) -> None:
+    """All of it taken back, so that the next gesture finds what the first did."""
+    for _ in range(4):
+        page.keyboard.press("Control+z")
+        page.wait_for_timeout(150)
+    _until(page, RESTS)
+
+
+def _warm(page: Page) -> None:
+    """Kernels are loaded soon after a server has started: nobody's piece waits for them here."""
+    end = time.monotonic() + PATIENCE
+    while time.monotonic() < end:
+        answer = page.request.get("/ready/")
+        if answer.status == 404 or (answer.ok and answer.json().get("ready", True)):
+            return
+        page.wait_for_timeout(100)
+
+
+def _until(page: Page, expression: str) -> None:
+    end = time.monotonic() + PATIENCE
+    while not page.evaluate(expression) and time.monotonic() < end:
+        page.wait_for_timeout(20)
+
+
+def _line(what: str, drafts: list[float], exact: list[float]) -> None:
+    def told(found: list[float], most: float) -> str:
+        return f"{found[len(found) // 2] * 1000:6.0f} / {most * 1000:6.0f}" if found else "-"
+
+    last = told(sorted(exact), max(exact, default=0))
+    print(f"{what:58s} {told(drafts, p95(drafts) if drafts else 0):>17s} {last:>21s}", flush=True)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

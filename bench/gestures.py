@@ -25,7 +25,7 @@ ROOT = Path(__file__).parents[1]
 WORLD = ROOT / "var" / "bench-world"
 MOVES, PAUSE_MS, PATIENCE = 24, 18, 60
 LETTERS = "ferry at nine"
-KEPT_ON_DISK = ("pictures", "measured")  # what is kept of pictures, in the data folder
+KEPT_ON_DISK = ("exact",)  # what is kept of pictures of the stage, in the data folder
 LEFT_OUT = ("anchor", "moon badge", "night boat", "key", "luggage label", "badge on paper")
 WATCH = """() => {
   const { stage } = Alpine.$data(document.getElementById('bench')).bench();
@@ -184,15 +184,14 @@ def _gestures(page: Page) -> Iterator[tuple]:
 
 SLIDERS = (
     ("a wear's share", "wear", "share"),
-    ("a wear's black point", "wear", "black"),
+    ("a wear's strength", "wear", "strength"),
     ("a follow's strength", "follow", "strength"),
     ("a soften's strength", "soften", "strength"),
 )
 
 
 def _has(step: dict, path: str) -> bool:
-    aimed = step["params"].get("aim")
-    return {"share": aimed, "black": not aimed}.get(path, True)
+    return path != "share" or step["params"].get("aim")
 
 
 def _items(stack: list) -> Iterator[dict]:
@@ -268,10 +267,9 @@ def _undone(page: Page) -> None:
 def _warm(page: Page) -> None:
     """Kernels are loaded soon after a server has started: nobody's piece waits for them here."""
     end = time.monotonic() + PATIENCE
-    while time.monotonic() < end:
-        answer = page.request.get("/ready/")
-        if answer.status == 404 or (answer.ok and answer.json().get("ready", True)):
-            return
+    while (
+        time.monotonic() < end and "data-warming hidden" not in page.request.get("/pieces/").text()
+    ):
         page.wait_for_timeout(100)
 
 

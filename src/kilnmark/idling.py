@@ -1,4 +1,4 @@
-"""Memory is given back when nothing has been drawn for a minute: what was looked at last is kept."""
+"""Memory is given back when nothing has been drawn for a minute: what was looked at last stays."""
 
 import threading
 import time

@@ -10,6 +10,7 @@ from kilncore.edits import apply
 from kilncore.engine.near import near
 from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
+from kilncore.engine.render import render_node
 from kilncore.engine.wholes import value_of
 from kilncore.geometry.box import Box
 from kilncore.masks import levels
@@ -86,10 +87,8 @@ def test_a_step_reads_only_the_items_that_reach_it(texture, store):
     few = near(whole, box)
     assert few.key == plan.treated_ground().key and few is not whole
     assert near(whole, Box(0, 0, 640, 560)) is whole
-    pictures = (
-        engine.render_node(one, plan.piece, (100, 380, 200, 100), 1.0, store)
-        for one in (whole, few)
-    )
+    region = 100, 380, 200, 100
+    pictures = [render_node(one, plan.piece, region, 1.0, store) for one in (whole, few)]
     np.testing.assert_array_equal(*pictures)
 
 

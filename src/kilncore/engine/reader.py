@@ -231,7 +231,10 @@ class Reader:
         for number, (node, box) in enumerate(levels):
             parts = self._parts(node, box)
             pool.each(
-                lambda tile, node=node: self._held_tile(node, tile), parts, at_once, self.ahead
+                lambda tile, node=node: self._held_tile(node, tile),
+                parts,
+                at_once,
+                self.ahead,
             )
             self.held = {
                 key: planes for key, planes in self.held.items() if last.get(key[0], 0) > number

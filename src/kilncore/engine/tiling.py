@@ -90,7 +90,8 @@ def reader_of(node: Node, wanted: Box, assets: Assets | None, how: Drawing) -> R
     sources = how.seen is not None and wanted.width * wanted.height <= SOURCES_KEPT_UP_TO
     analysis = analysed(node)
     held = kept(node, wanted, how.seen, analysis) if how.keeps else {}
-    reader = Reader(assets, how.cache, how.cancelled, held, sources, how.tile or TILE, analysis)
+    tile = how.tile or TILE
+    reader = Reader(assets, how.cache, how.cancelled, held, sources, tile, analysis)
     prepare(node, reader=reader, at_once=how.threads)
     reader.hold(deep(analysis, wanted) if how.keeps else [], node.sources, how.threads)
     return reader

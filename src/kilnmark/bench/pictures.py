@@ -79,8 +79,8 @@ def stage(
     bring. recall : what drafts may take of what was measured before. owner : of a stored piece,
     whose exact picture outlives the server.
     """
-    key = _stage_key(owner, piece, view, point) if exact and owner is not None else None
-    known = _exact_pictures().find(key) if key else None
+    key = _stage_key(owner, piece, view, point) if owner is not None else None
+    known = _exact_pictures().find(key) if key else None  # it will do for a draft, too
     if known:
         if recall:
             recall.rests(piece, plan_of(piece).layout)
@@ -97,7 +97,7 @@ def stage(
         cancelled=cancelled,
     )
     picture = encode(found, lossless=exact)
-    return _exact_pictures().put(key, picture) if key else picture
+    return _exact_pictures().put(key, picture) if key and exact else picture
 
 
 def get_ready(piece: Piece, view: View, cancelled, recall: Recall) -> None:

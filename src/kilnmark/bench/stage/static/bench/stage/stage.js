@@ -8,7 +8,7 @@ import { NewestWins, fill } from "./live_picture.js";
 import { View } from "./view.js";
 
 const REST_MS = 160;
-const SLOW_MS = 60; // a draft that takes longer is no longer under the hand
+const SLOW_MS = 150; // a draft that takes longer is no longer under the hand; at another resolution nothing is kept yet
 const BENCH = Math.random().toString(36).slice(2);
 const AGAIN_MS = 2500; // after a picture that was lost on its way
 

@@ -42,9 +42,10 @@ WATCH = """() => {
   window.addEventListener('picture-told', ({ detail }) => {
     const now = performance.now();
     if (detail.quality === 'exact') felt.exact.push(now - felt.last);
-    const at = begun.get(meant(stage.shown.data.edits));
-    if (at && stage.shown.data.edits.length && stage.shown.data.quality !== 'exact')
-      felt.drafts.push(now - at);
+    const { edits, quality } = stage.shown.data;
+    if (quality === 'exact') return;
+    const at = edits.length ? begun.get(meant(edits)) : detail.quality !== 'behind' && felt.last;
+    if (at) felt.drafts.push(now - at); // without edits what was moved is stored by now
   });
 }"""
 RESTS = """() => {

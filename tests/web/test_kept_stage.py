@@ -74,7 +74,7 @@ def test_a_picture_is_its_owners_and_goes_with_its_files(worked, user):
 
 
 def test_a_draft_is_got_ready_at_rest(worked, monkeypatch):
-    """The same picture as a draft that is asked for, drawn once however many ask at once."""
+    """Once for a scale, and by one at a time; what was given up is got ready another time."""
     asked = []
     monkeypatch.setattr(pictures.engine, "pixels", lambda *given, **how: asked.append(how))
     view, recall = pictures.View((0, 0, 400, 300), 0.5), pictures.recall_of(worked.pk)
@@ -86,7 +86,19 @@ def test_a_draft_is_got_ready_at_rest(worked, monkeypatch):
     pictures.get_ready(worked.document, view, lambda: False, recall)
     assert pictures._READYING.acquire(timeout=10)
     pictures._READYING.release()
+    pictures.get_ready(worked.document, view, lambda: False, recall)
     assert len(asked) == 1 and not asked[0]["moving"] and asked[0]["patience"] > 0
+
+    def given_up(*given, **how):
+        asked.append(how)
+        raise pictures.Superseded
+
+    monkeypatch.setattr(pictures.engine, "pixels", given_up)
+    for _ in range(2):
+        pictures.get_ready(worked.document, pictures.View((0, 0, 400, 300), 0.4), None, recall)
+        assert pictures._READYING.acquire(timeout=10)
+        pictures._READYING.release()
+    assert len(asked) == 3
 
 
 def test_memory_is_given_back():

@@ -23,7 +23,7 @@ from kilncore.model.frame import Frame
 from kilncore.model.units import px
 from kilncore.system.cache import ByteCache
 
-REMEMBERED = 400
+REMEMBERED, SCALES = 400, 8
 
 
 class Recall:
@@ -32,6 +32,7 @@ class Recall:
     def __init__(self, cache: ByteCache = SHARED_CACHE):
         self.cache, self._known = cache, LRUCache(REMEMBERED)
         self._drawn: LRUCache = LRUCache(REMEMBERED)
+        self._scales: LRUCache = LRUCache(SCALES)
         self._rest: dict = {}
         self._layout: Layout | None = None
         self._lock = threading.Lock()
@@ -59,6 +60,18 @@ class Recall:
             for item in piece.stack
         )
         return piece.model_copy(update={"stack": stack})
+
+    def first_at(self, scale: float) -> bool:
+        """Whether nothing was got ready at a scale yet; from now on something is."""
+        with self._lock:
+            first = scale not in self._scales
+            self._scales[scale] = None
+        return first
+
+    def forget(self, scale: float) -> None:
+        """What was to be got ready at a scale was given up."""
+        with self._lock:
+            self._scales.pop(scale, None)
 
     def rests(self, piece: Piece, layout: Layout) -> None:
         """Remember where all lies while nothing moves."""

@@ -102,9 +102,12 @@ def stage(
 
 def get_ready(piece: Piece, view: View, cancelled, recall: Recall) -> None:
     """Draw a draft that nobody looks at, when nothing else is to be done: the first that a hand
-    asks for finds all that it is made of. Of many at once, only the first.
+    asks for finds all that it is made of. Once for a piece and a scale; of many at once, only one.
     """
     if view.scale >= 1 or not _READYING.acquire(blocking=False):
+        return
+    if not recall.first_at(view.scale):
+        _READYING.release()
         return
 
     def draw() -> None:
@@ -119,8 +122,10 @@ def get_ready(piece: Piece, view: View, cancelled, recall: Recall) -> None:
                 cancelled=cancelled,
                 patience=pool.FIRING,
             )
-        except (KilnError, Superseded):
+        except KilnError:
             pass  # whoever asks for it is told
+        except Superseded:
+            recall.forget(view.scale)
         finally:
             _READYING.release()
 

@@ -118,6 +118,16 @@ def test_what_is_dragged_lies_whole_px_of_the_draft_away(texture, store):
     assert moved.item("beside") is not None and recall.on_whole_px(rest, 0.4) is rest
 
 
+@pytest.mark.parametrize("unit", ["px", "mm", "%"])
+def test_what_is_dragged_to_the_end_of_the_world_is_drawn(texture, store, unit):
+    """Places of a document are held to bounds; whole px beside one may lie beyond them."""
+    recall, rest = Recall(ByteCache()), _three(texture)
+    recall.rests(rest, plan_of(rest).layout)
+    way = ["stack", "held", "placement", "x"]
+    far = apply(rest, [{"op": "set", "path": way, "value": {"value": 99_999.9, "unit": unit}}])
+    engine.pixels(far, None, 0.37, store, recall=recall, cache=recall.cache)
+
+
 def test_a_dragged_mark_samples_nothing_anew(texture, store, monkeypatch):
     """Its mask's blocks are found by what they are, wherever they lie."""
     cache, sampled = ByteCache(), []

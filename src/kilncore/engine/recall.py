@@ -20,7 +20,7 @@ from kilncore.geometry.box import Box
 from kilncore.graph.plane import WholeValue
 from kilncore.layout.layout import Layout
 from kilncore.model.frame import Frame
-from kilncore.model.units import px
+from kilncore.model.units import Length
 from kilncore.system.cache import ByteCache
 
 REMEMBERED, SCALES = 400, 8
@@ -51,7 +51,7 @@ class Recall:
         with self._lock:
             for item in piece.stack:
                 rest = self._rest.get(item.id)
-                if rest is not None and rest is not item.placement:
+                if rest is not None and rest != item.placement:
                     moved[item.id] = _whole_px_from(rest, item.placement, piece, scale)
         if not any(moved.values()):
             return piece
@@ -136,5 +136,6 @@ def _whole_px_from(rest: Any, now: Any, piece: Piece, scale: float) -> Any:
         before, after = (getattr(one, name) for one in (rest, now))
         start, end = (one.in_px(piece.ppi, piece.size_px[1]) for one in (before, after))
         end = start + round((end - start) * scale) / scale
-        placed[name] = px(end)
+        # as far as it goes: a place in a document is held to bounds, this one is not
+        placed[name] = Length.model_construct(value=end, unit="px")
     return now.model_copy(update=placed)

@@ -6,6 +6,8 @@ from hypothesis import strategies as st
 
 from kilncore import edits, engine
 from kilncore.engine.cache_policy import Recent
+from kilncore.engine.plans import plan_of
+from kilncore.engine.recall import Recall
 from kilncore.engine.render import region_box
 from kilncore.errors import KilnError
 from kilncore.geometry.box import scaled
@@ -49,8 +51,23 @@ def check(document, view, store) -> None:
         np.testing.assert_array_equal(part, _cut(whole, have, box), "a crop differs from the whole")
         _kept(document, store, region, scale)
         _bytes(document, store, region, scale, part)
+        _under_a_hand(document, store, region, min(scale, 0.7))
     except KilnError as error:
         assert error.message  # a refusal in words is as good as a picture
+
+
+def _under_a_hand(document, store, region, scale) -> None:
+    """Its first marks moved, as a draft draws them that takes what it can from before."""
+    recall, cache = Recall(ByteCache(400 * 2**20)), ByteCache(400 * 2**20)
+    recall.cache = cache
+    recall.rests(document, plan_of(document).layout)
+    for n, item in enumerate(document.stack[:3]):
+        told = {"op": "transform_marks", "marks": [item.id], "about": [0, 0], "by": [7.3 + n, -4.6]}
+        moved = edits.apply(document, [told], store)
+        found = engine.pixels(
+            moved, region, scale, store, recall=recall, cache=cache, seen=Recent()
+        )
+        assert found.dtype == np.uint8
 
 
 def drawn(document, store, region, scale, **how):

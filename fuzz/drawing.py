@@ -58,8 +58,8 @@ def check(document, view, store) -> None:
 
 def _under_a_hand(document, store, region, scale) -> None:
     """Its first marks moved, as a draft draws them that takes what it can from before."""
-    recall, cache = Recall(ByteCache(400 * 2**20)), ByteCache(400 * 2**20)
-    recall.cache = cache
+    cache = ByteCache(400 * 2**20)
+    recall = Recall(cache)
     recall.rests(document, plan_of(document).layout)
     for n, item in enumerate(document.stack[:3]):
         told = {"op": "transform_marks", "marks": [item.id], "about": [0, 0], "by": [7.3 + n, -4.6]}

@@ -66,6 +66,9 @@ def test_shares_from_running_sums_are_the_shares(rng):
         assert all(abs(one - other) < 1e-3 for one, other in near_to)
 
 
+WORDS = ["stack", "held", "art", "text"]
+
+
 def _three(texture, at=(0.0, 0.0)):
     treated = [
         step("wear", texture=texture, black=0.3, white=0.6, bias=0.5),
@@ -155,6 +158,8 @@ def test_a_shape_goes_along(texture, store):
     np.testing.assert_allclose(
         told.at(told.deep, box, 1.0), true.at(true.deep, box, 1.0), atol=0.51
     )
+    changed = apply(_three(texture), [{"op": "set", "path": WORDS, "value": "XO"}])
+    assert _step_node(changed, "held", 0).planes["shape"].stand_in(first) is None
     assert isinstance(now.hasty, MarkShape) and now.hasty.factor == 2 * now.factor
 
 

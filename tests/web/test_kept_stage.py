@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 from django.urls import reverse
 
+from kilncore.errors import Superseded
 from kilncore.system.cache import ByteCache
 from kilnmark import idling
-from kilnmark.bench import pictures
+from kilnmark.bench import at_rest, pictures
 from kilnmark.storage import assets
 
 pytestmark = pytest.mark.django_db
@@ -31,12 +32,12 @@ def drawn(monkeypatch):
     monkeypatch.setattr(
         pictures.engine, "pixels", lambda *given, **how: times.append(1) or draw(*given, **how)
     )
-    monkeypatch.setattr(pictures, "get_ready", lambda *given: None)
+    monkeypatch.setattr(at_rest, "get_ready", lambda *given: None)
     return times
 
 
 def test_an_exact_picture_is_drawn_once_and_does_for_a_draft(ask, drawn):
-    for kept in pictures._exact_pictures().folder.iterdir():
+    for kept in at_rest.exact_pictures().folder.iterdir():
         kept.unlink()
     first = ask()
     assert first.status_code == 200 and len(drawn) == 1
@@ -48,7 +49,7 @@ def test_an_exact_picture_is_drawn_once_and_does_for_a_draft(ask, drawn):
 
 def test_another_view_and_a_change_that_is_not_stored_are_drawn(ask, drawn):
     ask()
-    folder = pictures._exact_pictures().folder
+    folder = at_rest.exact_pictures().folder
     kept, before = len(list(folder.iterdir())), len(drawn)
     assert ask(view=VIEW | {"width": 300}).status_code == 200
     assert len(list(folder.iterdir())) == kept + 1
@@ -58,9 +59,9 @@ def test_another_view_and_a_change_that_is_not_stored_are_drawn(ask, drawn):
 
 
 def test_a_picture_is_its_owners_and_goes_with_its_files(worked, user):
-    view = pictures.View((0, 0, 400, 300), 0.5)
+    view = at_rest.View((0, 0, 400, 300), 0.5)
     mine, another = (
-        pictures._stage_key(one, worked.document, view, None) for one in (user.pk, user.pk + 1)
+        at_rest.key_of_exact(one, worked.document, view, None) for one in (user.pk, user.pk + 1)
     )
     assert mine and another and mine != another
     name = worked.document.ground.fill.texture.hash
@@ -68,7 +69,7 @@ def test_a_picture_is_its_owners_and_goes_with_its_files(worked, user):
     content = path.read_bytes()
     path.unlink()
     try:
-        assert pictures._stage_key(user.pk, worked.document, view, None) is None
+        assert at_rest.key_of_exact(user.pk, worked.document, view, None) is None
     finally:
         path.write_bytes(content)
 
@@ -77,27 +78,27 @@ def test_a_draft_is_got_ready_at_rest(worked, monkeypatch):
     """Once for a scale, and by one at a time; what was given up is got ready another time."""
     asked = []
     monkeypatch.setattr(pictures.engine, "pixels", lambda *given, **how: asked.append(how))
-    view, recall = pictures.View((0, 0, 400, 300), 0.5), pictures.recall_of(worked.pk)
-    pictures._READYING.acquire()
-    pictures.get_ready(worked.document, view, lambda: False, recall)
-    pictures._READYING.release()
-    pictures.get_ready(worked.document, pictures.View((0, 0, 400, 300), 1.0), None, recall)
+    view, recall = at_rest.View((0, 0, 400, 300), 0.5), pictures.recall_of(worked.pk)
+    at_rest._READYING.acquire()
+    at_rest.get_ready(worked.document, view, lambda: False, recall)
+    at_rest._READYING.release()
+    at_rest.get_ready(worked.document, at_rest.View((0, 0, 400, 300), 1.0), None, recall)
     assert not asked
-    pictures.get_ready(worked.document, view, lambda: False, recall)
-    assert pictures._READYING.acquire(timeout=10)
-    pictures._READYING.release()
-    pictures.get_ready(worked.document, view, lambda: False, recall)
+    at_rest.get_ready(worked.document, view, lambda: False, recall)
+    assert at_rest._READYING.acquire(timeout=10)
+    at_rest._READYING.release()
+    at_rest.get_ready(worked.document, view, lambda: False, recall)
     assert len(asked) == 1 and not asked[0]["moving"] and asked[0]["patience"] > 0
 
     def given_up(*given, **how):
         asked.append(how)
-        raise pictures.Superseded
+        raise Superseded
 
     monkeypatch.setattr(pictures.engine, "pixels", given_up)
     for _ in range(2):
-        pictures.get_ready(worked.document, pictures.View((0, 0, 400, 300), 0.4), None, recall)
-        assert pictures._READYING.acquire(timeout=10)
-        pictures._READYING.release()
+        at_rest.get_ready(worked.document, at_rest.View((0, 0, 400, 300), 0.4), None, recall)
+        assert at_rest._READYING.acquire(timeout=10)
+        at_rest._READYING.release()
     assert len(asked) == 3
 
 

@@ -33,6 +33,12 @@ class Drawing:
         """
         return self
 
+    def moved_from(self, other: "Drawing") -> tuple[float, float] | None:
+        """Output px across and down from another to this one, where nothing but its place differs;
+        None where more does, or where that cannot be told.
+        """
+        return None
+
     def lacking(self, reader: Any, box: Box) -> list[Box]:
         """What has to be waited for before a box is drawn: parts that a child process draws.
         reader : has the `cache` in which they are kept.
@@ -50,3 +56,11 @@ def extent_of(points: np.ndarray) -> Box:
         np.ceil(points.max(0)).astype(int),
     )
     return Box(int(left) - 1, int(top) - 1, int(right) + 1, int(bottom) + 1)
+
+
+def moved_apart(one: Any, other: Any) -> tuple[float, float] | None:
+    """`Drawing.moved_from` of two drawings that have an `art` under a `matrix`."""
+    same = type(one) is type(other) and one.art == other.art
+    if not same or one.matrix[:4] != other.matrix[:4]:
+        return None
+    return one.matrix[4] - other.matrix[4], one.matrix[5] - other.matrix[5]

@@ -18,7 +18,7 @@ from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, art
 from kilncore.artwork.coverage import coverage
-from kilncore.artwork.drawing import Drawing, extent_of
+from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
 from kilncore.errors import MissingAsset
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import NOWHERE, Box
@@ -254,6 +254,12 @@ class LetteringDrawing(Drawing):
             ("extent", _extent(*self.art._text_layout, self.matrix, self.projection)),
         ):
             object.__setattr__(self, name, value)
+
+    def moved_from(self, other: Drawing) -> tuple[float, float] | None:
+        """Where nothing but its place on the flat page differs."""
+        if self.projection or getattr(other, "projection", None):
+            return None
+        return moved_apart(self, other)
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W) coverage."""

@@ -14,7 +14,7 @@ from pydantic import Field
 
 from kilncore.artwork.base import Art, art
 from kilncore.artwork.coverage import coverage
-from kilncore.artwork.drawing import Drawing, extent_of
+from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
 from kilncore.artwork.laid import fineness
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box
@@ -108,6 +108,12 @@ class PictureDrawing(Drawing):
         ring = [corners[n] for n in (0, 1, 3, 2, 0)]
         edges = np.array([(*one, *other) for one, other in pairwise(ring)])
         return self.projection.edges(edges) if self.projection else edges
+
+    def moved_from(self, other: Drawing) -> tuple[float, float] | None:
+        """Where nothing but its place on the flat page differs."""
+        if self.projection or getattr(other, "projection", None):
+            return None
+        return moved_apart(self, other)
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(4, H, W) premultiplied."""

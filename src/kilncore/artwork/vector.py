@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, art
-from kilncore.artwork.drawing import Drawing, extent_of
+from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
 from kilncore.geometry.affine import MIRROR, Affine
 from kilncore.geometry.box import Box, crop, put, tiles_over
 from kilncore.graph.keys import key_of
@@ -133,14 +133,15 @@ class VectorDrawing(Drawing):
 
     def whole_px_from(self, other: Drawing) -> Drawing:
         """Drawn once, however far it is moved."""
-        known: Any = other
-        if not isinstance(known, VectorDrawing) or known.art is not self.art:
+        away = self.moved_from(other)
+        if away is None or other.unit != self.unit:
             return self
-        if known.matrix[:4] != self.matrix[:4] or known.unit != self.unit:
-            return self
-        across, down = (round(self.matrix[n] - known.matrix[n]) for n in (4, 5))
-        place = known.matrix[4] + across, known.matrix[5] + down
+        place = (self.matrix[n + 4] - away[n] + round(away[n]) for n in (0, 1))
         return replace(self, matrix=(*self.matrix[:4], *place))
+
+    def moved_from(self, other: Drawing) -> tuple[float, float] | None:
+        """Where nothing but its place differs."""
+        return moved_apart(self, other)
 
     def lacking(self, reader: Any, box: Box) -> list[Box]:
         """The blocks behind a box that are not drawn yet."""

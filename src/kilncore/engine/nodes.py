@@ -125,10 +125,7 @@ class Landed(Node):
         form = reader.pixel_formats.of(self)
         out = form.fitted(canvas or nothing(program)).copied()
         with program.block():
-            base = reader.picture(reader.art_of(self.item), program)
-            if base is not None and base.alpha is not None:
-                program.skip_if_blank(base.alpha)
-            item = reader.picture(self.item, program)
+            item = where_there(self.item, reader, program)
             if item is not None:
                 view = ItemView(reader, self, program, here, canvas)
                 laid = painted(
@@ -141,6 +138,14 @@ class Landed(Node):
                 laid = with_shared_tones(laid, canvas, item, self.landing, view, None, True)
                 out.becomes(form.fitted(laid))
         return out
+
+
+def where_there(item: Node, reader: NodeReader, program: Program) -> Picture | None:
+    """An item's picture; what follows in the block is left out where there is nothing of it."""
+    base = reader.picture(reader.art_of(item), program)
+    if base is not None and base.alpha is not None:
+        program.skip_if_blank(base.alpha)
+    return reader.picture(item, program)
 
 
 class LocalKeys:

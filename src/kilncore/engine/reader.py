@@ -18,6 +18,7 @@ import numpy as np
 from kilncore.compiled.program import Program, Register
 from kilncore.engine import pool
 from kilncore.engine.cache_policy import HELD_AT_MOST, Analysis
+from kilncore.engine.levels import in_levels
 from kilncore.errors import KilnError, Superseded
 from kilncore.geometry.box import Box, tiles_over
 from kilncore.graph.node import Node
@@ -170,7 +171,9 @@ class Reader:
         """The same for several boxes, at several threads: all tiles that others are made of, then
         all that are made of those, and so on.
         """
-        for level in self._levels(self._needed_by(node), boxes):
+        missing = [one for box in boxes for one in self._missing(self._needed_by(node), box)]
+        made_of = lambda source, tile: self._missing(self._needed_by(source), tile)  # noqa: E731
+        for level in in_levels(missing, made_of):
             pool.each(
                 lambda one: self._kept_tile(*one),
                 level,
@@ -178,30 +181,6 @@ class Reader:
                 lambda one: self.ahead(one[1]),
                 patience,
             )
-
-    def _levels(self, needed: list[tuple], boxes: list[Box]) -> list[list[tuple]]:
-        """(node, tile) of all that is missing, in levels, the first made of nothing that is
-        missing.
-        """
-        waiting = [one for box in boxes for one in self._missing(needed, box)]
-        made_of: dict[tuple, list[tuple]] = {}
-        numbers: dict[tuple, int] = {}
-        while waiting:
-            node, tile = waiting[-1]
-            named = node.key, tile
-            if named not in made_of:
-                made_of[named] = self._missing(self._needed_by(node), tile)
-                waiting += made_of[named]
-                continue
-            waiting.pop()
-            if named not in numbers:
-                below = [numbers[source.key, part] for source, part in made_of[named]]
-                numbers[named] = 1 + max(below, default=-1)
-                made_of[named] = [(node, tile)]
-        levels: list[list[tuple]] = [[] for _ in range(max(numbers.values(), default=-1) + 1)]
-        for named, number in numbers.items():
-            levels[number] += made_of[named]
-        return levels
 
     def _draw_kept(self, waiting: list[tuple]) -> None:
         done = set()

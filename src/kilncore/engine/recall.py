@@ -86,7 +86,7 @@ class Recall:
             return frame
         try:
             before = replace(rest.frame(rest.item(item)[0]), scale=frame.scale)
-        except (KeyError, KilnError):
+        except KilnError:
             before = None  # it is new
         if before == frame:
             return frame

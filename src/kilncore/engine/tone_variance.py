@@ -11,7 +11,7 @@ from typing import Any
 
 from kilncore.blending.compositing import blended
 from kilncore.compiled.program import Program, Register
-from kilncore.engine.nodes import Landed
+from kilncore.engine.nodes import Landed, where_there
 from kilncore.engine.step_node import StepNode
 from kilncore.engine.view import ItemView, StepView
 from kilncore.engine.weights import weight_of
@@ -113,10 +113,7 @@ def _of_landed(node: Landed, reader: Any, program: Program, box: Box, below: Reg
         return below
     out = program.mutable("copy", below)
     with program.block():
-        base = reader.picture(reader.art_of(node.item), program)
-        if base is not None and base.alpha is not None:
-            program.skip_if_blank(base.alpha)
-        item = reader.picture(node.item, program)
+        item = where_there(node.item, reader, program)
         if item is not None:
             canvas = reader.picture(node.canvas, program) or nothing(program)
             own = reader.plane(tone_variance(node.item), program)

@@ -130,13 +130,14 @@ class MarkShape(WholeValue):
         return cells_of(self.whole, self.factor)
 
     def stand_in(self, before: Any) -> WholeValue | None:
-        """The shape of a moment ago where the mark lies now, if it is as large as it was."""
+        """The shape of a moment ago where the mark lies now, if nothing but its place differs."""
         now, then = self.whole, before.whole
         differ = abs(now.width - then.width), abs(now.height - then.height)
-        if max(differ) > SAME_PX or before.factor != self.factor:
+        drawings: Any = [getattr(one.reads, "drawing", None) for one in (self, before)]
+        if max(differ) > SAME_PX or before.factor != self.factor or None in drawings:
             return None
-        across, down = ((a - b) / self.factor for a, b in zip(now[:2], then[:2], strict=True))
-        return MovedShape(before, round(across), round(down))
+        away = drawings[0].moved_from(drawings[1])
+        return away and MovedShape(before, *(round(one / self.factor) for one in away))
 
     @property
     def hasty(self) -> WholeValue:

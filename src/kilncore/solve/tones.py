@@ -30,8 +30,8 @@ class Tones:
     """Of the parts of a mark, by row: counts, (P, BINS), of what lies under each tone; had, (P,),
     all that there is of it; gone, (P,), what is taken whatever the points are. Rows stand in the
     order of `labels`; label 0 is what belongs to no part. low, high : the tones of the first and
-    last bin. sampled : of some of the mark, for a draft: then shares are told from running sums, a
-    hundred times as fast, and as exactly, but not to the last bit.
+    last bin. sampled : of some of the mark, for a draft: then shares are told from running sums,
+    which is quicker, and as exact, but not to the last bit.
     """
 
     labels: np.ndarray

@@ -12,6 +12,7 @@ from kilncore.blur import sigma_of
 from kilncore.perspective.projection import Projection
 from kilncore.pixels.luma import luminance_rows
 from kilncore.textures import flaked, resample
+from kilncore.textures.coarsely_laid import coarsely_laid
 from kilncore.textures.copies import (
     halved,
     most_halved,
@@ -20,7 +21,7 @@ from kilncore.textures.copies import (
     softened,
     unit_of,
 )
-from kilncore.textures.laid import coarsely_laid, laid
+from kilncore.textures.laid import laid
 from kilncore.textures.resample import EDGES, NONE
 from kilncore.textures.toned import most_folds, toned_blocks
 

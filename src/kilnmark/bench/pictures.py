@@ -1,8 +1,6 @@
 """Pictures for the bench: the stage, the strip, the cards."""
 
 import threading
-from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 
 import numpy as np
@@ -10,25 +8,23 @@ from cachetools import LRUCache, cached
 
 from kilncore import engine
 from kilncore.document import Piece
-from kilncore.engine import pool
 from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
 from kilncore.engine.reduced import reduced
-from kilncore.errors import KilnError, Superseded
+from kilncore.errors import KilnError
 from kilncore.graph.keys import code_version, key_of
 from kilncore.measure.difference import Difference, difference
-from kilncore.model.files import files_in
 from kilncore.output.preview import encode
 from kilncore.pixels.colour import BT709, hex_to_rgb
 from kilncore.pixels.planes import to_planes
 from kilnmark import door
-from kilnmark.kept_pictures import KeptPictures
+from kilnmark.bench import at_rest
+from kilnmark.bench.at_rest import Area, View
 from kilnmark.pictures import PICTURES, draft, pixels_of
-from kilnmark.storage import assets, folder_for
+from kilnmark.storage import assets
 
-EXACT_BUDGET = 400 * 2**20  # bytes on disk of exact pictures of the stage
 MOST_VIEW_PIXELS = 12_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, LARGE_SIZE = (232, 152), (760, 420)
@@ -39,17 +35,9 @@ EMBER, FADED, LOUDER = "#c2451a", 0.6, 4.0
 MEASURED, FINER = 600_000, 0.6  # px of a part that is tried; of what its large picture shows
 ROOM = 0.12  # around a mark on its strip
 LEAST_AREA = 24  # px of the piece that a strip shows across
-Area = tuple[float, float, float, float]  # x, y, width, height in document px
-_READYING = threading.Semaphore(1)
 DRAWN_BY = code_version(
     Path(__file__).parent
 )  # how a picture is cut out and marked is part of what it depends on
-
-
-@dataclass(frozen=True)
-class View:
-    region: Area
-    scale: float
 
 
 def view_of(asked: door.Region) -> View:
@@ -79,8 +67,8 @@ def stage(
     bring. recall : what drafts may take of what was measured before. owner : of a stored piece,
     whose exact picture outlives the server.
     """
-    key = _stage_key(owner, piece, view, point) if owner is not None else None
-    known = _exact_pictures().find(key) if key else None  # it will do for a draft, too
+    key = None if owner is None else at_rest.key_of_exact(owner, piece, view, point)
+    known = at_rest.exact_pictures().find(key) if key else None  # it will do for a draft, too
     if known:
         if recall:
             recall.rests(piece, plan_of(piece).layout)
@@ -97,54 +85,7 @@ def stage(
         cancelled=cancelled,
     )
     picture = encode(found, lossless=exact)
-    return _exact_pictures().put(key, picture) if key and exact else picture
-
-
-def get_ready(piece: Piece, view: View, cancelled, recall: Recall) -> None:
-    """Draw a draft that nobody looks at, when nothing else is to be done: the first that a hand
-    asks for finds all that it is made of. Once for a piece and a scale; of many at once, only one.
-    """
-    if view.scale >= 1 or not _READYING.acquire(blocking=False):
-        return
-    if not recall.first_at(view.scale):
-        _READYING.release()
-        return
-
-    def draw() -> None:
-        try:
-            engine.pixels(
-                with_draft_textures(piece, assets()),
-                view.region,
-                view.scale,
-                assets(),
-                recall=recall,
-                moving=False,
-                cancelled=cancelled,
-                patience=pool.FIRING,
-            )
-        except KilnError:
-            pass  # whoever asks for it is told
-        except Superseded:
-            recall.forget(view.scale)
-        finally:
-            _READYING.release()
-
-    threading.Thread(target=draw, name="kiln-ready", daemon=True).start()
-
-
-@cache
-def _exact_pictures() -> KeptPictures:
-    return KeptPictures(folder_for("exact"), EXACT_BUDGET)
-
-
-def _stage_key(owner: int, piece: Piece, view: View, point: Point | None) -> str | None:
-    """The same as long as the picture is; None while a file is missing, which must be told."""
-    store = assets()
-    if not all(store.path(name).exists() for name in files_in(piece)):
-        return None
-    plan = plan_of(piece)
-    node = plan.finished().node if point is None else plan.up_to(point).node
-    return key_of("stage", owner, node.key, view.region, view.scale, DRAWN_BY)
+    return at_rest.exact_pictures().put(key, picture) if key and exact else picture
 
 
 def quick(piece: Piece, view: View, cancelled) -> tuple[bytes, str]:

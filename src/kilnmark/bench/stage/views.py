@@ -5,7 +5,7 @@ from django.views.decorators.http import require_POST
 from kilncore.engine.see_through import see_through
 from kilncore.engine.without import without_something
 from kilnmark import door
-from kilnmark.bench import pictures
+from kilnmark.bench import at_rest, pictures
 from kilnmark.bench.changes.unsaved import edited
 from kilnmark.bench.own import newest, own_piece, stale
 
@@ -31,7 +31,7 @@ def stage(request, piece_id):
     def draw(outdated):
         drawn = pictures.stage(document, view, exact, point, outdated, files, recall, owner)
         if exact and owner and recall and point is None:
-            pictures.get_ready(document, view, outdated, recall)
+            at_rest.get_ready(document, view, outdated, recall)
         return drawn
 
     return newest(request, asked, draw)

@@ -13,6 +13,7 @@ from kilncore.document import Group, Mark, Step
 from kilncore.engine.built import Built, Made
 from kilncore.engine.nodes import Landed
 from kilncore.engine.step_node import Carried, StepNode, extent_of
+from kilncore.engine.still import joined, looking
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node, Nothing
 from kilncore.graph.sources import Sources
@@ -37,19 +38,23 @@ class Treated:
 
 @dataclass(frozen=True)
 class Building:
-    """plan : of the piece at this scale. again : the same picture of another plan."""
+    """plan : of the piece at this scale. again : the same picture of another plan. whole : whether
+    it is of the whole piece, whose items are taken from one plan to the next.
+    """
 
     plan: "Plan"
     again: Callable[["Plan"], Built]
+    whole: bool = False
 
     def finished(self, with_ground: bool) -> Built:
         """The whole piece. Without its ground, items' modes act as normal; what lies beneath still
         counts.
         """
-        ground = self.ground()
+        ground, items = self.ground(), fired(self.plan.piece.stack)
         painted = ground if with_ground else Built(Nothing(), parts=(ground,))
         beneath = ground.node
-        for item in fired(self.plan.piece.stack):
+        self.plan.still.begins(beneath, items)
+        for item in items:
             shown = self.item(item, beneath)
             way = OWN if with_ground else AS_NORMAL
             painted = self._onto(painted, shown, item, beneath, way)
@@ -110,6 +115,14 @@ class Building:
 
     def item(self, item: Mark | Group, beneath: Node, steps: int | None = None) -> Built:
         """A mark or group after its first steps, or all of them, not yet landed."""
+        if not self.whole:
+            return self._built(item, beneath, steps)
+        taken = self.plan.still.taken(item)
+        built = taken or self._built(item, beneath, steps)
+        self.plan.still.notes(item, built, bool(taken))
+        return built
+
+    def _built(self, item: Mark | Group, beneath: Node, steps: int | None) -> Built:
         bare = self.bare(item, beneath)
         frame, treatment = self.plan.frame(item), item.treatment[:steps]
         treated = self._treated(bare.node, treatment, frame, beneath, item.seed)
@@ -121,8 +134,10 @@ class Building:
         """
         if isinstance(item, Mark):
             return Built(self.plan.art(item))
-        canvas = Built(Nothing())
-        for member in fired(item.members):
+        canvas, members = Built(Nothing()), fired(item.members)
+        if self.whole:
+            self.plan.still.enters(item, members)
+        for member in members:
             shown = self.item(member, beneath)
             canvas = self._onto(canvas, shown, member, beneath)
             beneath = self._beneath_next(beneath, shown.node, member)
@@ -140,19 +155,21 @@ class Building:
         self, canvas: Built, shown: Built, item: Group | Mark, beneath: Node, way: str = OWN
     ) -> Built:
         """A canvas with an item landed on it."""
-        landed, sources = self._landed(canvas.node, shown.node, item, beneath, way)
-        return Built(landed, (Made(item.id, landed, sources),), (canvas, shown))
+        made = self._landed(canvas.node, shown.node, item, beneath, way)
+        return Built(made.node, (made,), (canvas, shown))
 
     def _beneath_next(self, beneath: Node, shown: Node, item: Mark | Group) -> Node:
-        return self._landed(beneath, shown, item, beneath, OWN)[0]
+        return self._landed(beneath, shown, item, beneath, OWN).node
 
     def _landed(
         self, canvas: Node, node: Node, item: Mark | Group, beneath: Node, way: str
-    ) -> tuple[Landed, Sources]:
+    ) -> Made:
         key = "landed", canvas.key, node.key, item.id, beneath.key, way
         return self.plan.once(key, lambda: self._landing(canvas, node, item, beneath, way))
 
-    def _landing(self, canvas: Node, node: Node, item: Group | Mark, beneath: Node, way: str):
+    def _landing(
+        self, canvas: Node, node: Node, item: Group | Mark, beneath: Node, way: str
+    ) -> Made:
         landing, frame, plan = _told(item, way).active, self.plan.frame(item), self.plan
         sources = Sources(
             input=canvas,
@@ -166,7 +183,10 @@ class Building:
             surroundings=plan,
             twin=lambda other: self.again(other).sources[item.id],
         )
-        return Landed(canvas, node, landing, frame, landing.planes(sources), plan.linear), sources
+        with looking() as boxes:
+            planes = plan.still.with_variances(item.id, frame, landing.planes(sources))
+        landed = Landed(canvas, node, landing, frame, planes, plan.linear)
+        return Made(item.id, landed, sources, joined(boxes))
 
     def _moved_bare(self, item: Mark | Group, beneath: Node) -> Node:
         """An item's bare art, carried along by the moves of its treatment."""
@@ -197,15 +217,17 @@ class Building:
         kind = STEPS.named(step.kind)
         lies = plan.page_frame if kind.on_ground(step.params) else at.frame
         sources = self._around(at, lies, extent_of(step, at.node, lies))
-        planes = kind.planes(step.params, sources)
-        planes = plan.recall.of(step, planes) if plan.recall else planes
-        planes |= step.landing.active.planes(replace(sources, frame=at.frame))
-        beneath = sources.beneath_within(kind.reach(step.params, lies))
+        with looking() as boxes:
+            planes = kind.planes(step.params, sources)
+            planes = plan.recall.of(step, planes) if plan.recall else planes
+            planes |= step.landing.active.planes(replace(sources, frame=at.frame))
+            planes = plan.still.with_variances(step.id, lies, planes)
+            beneath = sources.beneath_within(kind.reach(step.params, lies))
         node = StepNode(step, lies, at.node, beneath, at.item_seed, planes, plan.linear)
         # what a move carries along does not depend on the colours that it moves
         moved: Any = plan.outline(node)
         bare = Carried(moved, at.bare) if node.moves else at.bare
-        return Made(step.id, node, sources), bare
+        return Made(step.id, node, sources, joined(boxes)), bare
 
     def _around(self, at: "_Place", frame: Frame, extent: Box) -> Sources:
         plan, name = self.plan, at.step.id

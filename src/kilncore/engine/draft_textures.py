@@ -2,35 +2,51 @@
 drawn from a smaller copy; the exact picture makes it ready.
 """
 
+import threading
 from typing import Any
 
+from cachetools import LRUCache, cached
 from pydantic import BaseModel
 
-from kilncore.document import Piece
+from kilncore.document import Piece, Step
 from kilncore.graph.protocols import Assets
 from kilncore.model.files import values_in
 from kilncore.prep.chain import draft_level
 from kilncore.prep.texture_ref import DraftRef, TextureRef
 
+PARTS = 2000  # of pieces, whose textures are remembered
+
 
 def with_draft_textures(piece: Piece, assets: Assets) -> Piece:
     """The piece, with its textures that are not ready as drafts; itself if all are."""
-    read = {ref: ref for ref in values_in(piece, TextureRef)} | dict(_masks(piece))
+    parts = piece.ground, *piece.stack, *piece.treatment
     drafts = {
         ref: _draft(ref, one, assets)
-        for ref, one in read.items()
-        if one.chain and not assets.is_ready(one)
+        for part in parts
+        for ref, one in _prepared(part)
+        if not assets.is_ready(one)
     }
     return _replaced(piece, drafts) if drafts else piece
 
 
-def _masks(piece: Piece):
+@cached(LRUCache(PARTS), key=id, condition=threading.Condition(), info=False)
+def _prepared_in(part: BaseModel) -> tuple[BaseModel, tuple]:
+    """(the part, so that its id stays its own; what `_prepared` tells of it)."""
+    read = {ref: ref for ref in values_in(part, TextureRef)} | dict(_masks(part))
+    return part, tuple((ref, one) for ref, one in read.items() if one.chain)
+
+
+def _prepared(part: BaseModel) -> tuple:
+    """(texture, as it is read) of all prepared textures of a part."""
+    return _prepared_in(part)[1]
+
+
+def _masks(part: BaseModel):
     """(texture, as it is read) of what cuts it otherwise than it is prepared."""
-    for steps in piece.treatments().values():
-        for one in steps:
-            mask = getattr(one.params, "mask_texture", None)
-            if mask is not None and one.on:
-                yield getattr(one.params, "texture", None), mask
+    for one in values_in(part, Step):
+        mask = getattr(one.params, "mask_texture", None)
+        if mask is not None and one.on:
+            yield getattr(one.params, "texture", None), mask
 
 
 def _draft(ref: TextureRef, read: TextureRef, assets: Assets) -> TextureRef:

@@ -46,7 +46,7 @@ def draw_exact(
     def draw(box: Box) -> None:
         planes = (
             how.cache.get((node.key, "exact", scale, box), lambda: shown(box))
-            if how.seen
+            if how.seen and how.only is None
             else shown(box)
         )
         program = Program(box)
@@ -55,7 +55,7 @@ def draw_exact(
 
     pool.each(
         draw,
-        _blocks(wanted, scale),
+        _blocks(wanted.intersection(how.only or wanted), scale),
         how.threads,
         lambda box: reader.ahead(_behind(box, scale, page)),
         max(how.patience, pool.REST),

@@ -87,6 +87,11 @@ class Landed(Node):
         object.__setattr__(self, "extent", self.canvas.extent.union(self.item.extent))
 
     @property
+    def settings(self):
+        """How the item lands."""
+        return self.landing.bare, plane_names(self), self.linear
+
+    @property
     def sources(self):
         """Canvas, item and planes, all pixel by pixel."""
         return (
@@ -164,6 +169,11 @@ class LocalKeys:
         """Of one box."""
         reaching = (key for extent, key in self._items if not extent.intersection(box).empty)
         return self._ground, *reaching
+
+
+def plane_names(node: Any) -> tuple[str, ...]:
+    """Of a node's planes, without the ids of marks."""
+    return tuple(name.split()[0] for name in node.planes)
 
 
 def landing_key(node: Any) -> tuple:

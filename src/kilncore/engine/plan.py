@@ -7,8 +7,9 @@ treated and landed; the treatment of the whole piece.
 import math
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece
@@ -17,14 +18,17 @@ from kilncore.engine.built import Built
 from kilncore.engine.near import near
 from kilncore.engine.nodes import Landed, LocalKeys
 from kilncore.engine.outline import outline
-from kilncore.engine.recall import Recall
 from kilncore.engine.scene import Scene
+from kilncore.engine.still import Still, looks_at
 from kilncore.engine.tone_variance import tone_variance
 from kilncore.fills.colour import ColourNode
-from kilncore.geometry.box import Box
+from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.node import Node, Nothing
 from kilncore.landing import Landing
 from kilncore.model.frame import Frame
+
+if TYPE_CHECKING:
+    from kilncore.engine.recall import Recall
 
 BARE_STOCK = "#aaa69c"  # neither light nor dark art is lost on it
 MEASURED_PIXELS = 2_000_000  # of a draft's whole-item values
@@ -46,12 +50,19 @@ class Point:
 
 class Plan(Scene):
     """The pictures of one piece at one scale, each built once. recall : what a draft may take of
-    what was measured a moment ago.
+    what was measured a moment ago. before : the plan of the piece at rest, while a hand moves it.
     """
 
-    def __init__(self, piece: Piece, scale: float = 1.0, recall: Recall | None = None):
+    def __init__(
+        self,
+        piece: Piece,
+        scale: float = 1.0,
+        recall: "Recall | None" = None,
+        before: "Plan | None" = None,
+    ):
         super().__init__(piece, scale)
-        self.recall = recall
+        self.recall, self.before = recall, before
+        self.still = Still(self, before)
         self._lock = threading.RLock()
 
     def framed(self, item: Mark | Group) -> Frame:
@@ -70,15 +81,16 @@ class Plan(Scene):
         """
         width, height = self.piece.size_px
         most = min(self.scale, math.sqrt(MEASURED_PIXELS / (width * height)))
-        return self._at(1.0 if self.scale >= 1 else most)
+        before = self.before.measuring if self.before else None
+        return self._at(1.0 if self.scale >= 1 else most, before)
 
     @cached_property
     def full_size(self) -> "Plan":
         """The plan at scale 1: what aims are solved from."""
-        return self._at(1.0)
+        return self._at(1.0, self.before.full_size if self.before else None)
 
-    def _at(self, scale: float) -> "Plan":
-        return self if scale == self.scale else Plan(self.piece, scale, self.recall)
+    def _at(self, scale: float, before: "Plan | None") -> "Plan":
+        return self if scale == self.scale else Plan(self.piece, scale, self.recall, before)
 
     def finished(self, with_ground: bool = True) -> Built:
         """The whole piece. Without its ground, items' modes act as normal; what lies beneath still
@@ -86,7 +98,7 @@ class Plan(Scene):
         """
         return self._picture(
             ("finished", with_ground),
-            lambda building: building.finished(with_ground),
+            lambda building: replace(building, whole=True).finished(with_ground),
             lambda plan: plan.finished(with_ground),
         )
 
@@ -179,12 +191,19 @@ class Plan(Scene):
         """What has a node's alpha, without the steps that change colours alone."""
         return self.once(("outline", node.key), lambda: outline(node, self.outline))
 
+    def outline_art(self, item_id: str) -> Node:
+        """The bare art of a mark, or of all that a group has, wherever it lies."""
+        looks_at(EVERYWHERE, self.scale)
+        return super().outline_art(item_id)
+
     def local_key(self, node: Node, box: Box) -> tuple:
         """A key of what of a stack reaches into a box."""
+        looks_at(box, self.scale)
         return self.once(("local", node.key), lambda: LocalKeys(node)).of(box)
 
     def near(self, stack: Node, box: Box) -> Node:
         """What of a stack reaches into a box."""
+        looks_at(box, self.scale)
         return self.once(("near", stack.key, box), lambda: near(stack, box))
 
     def tone_variance(self, node: Node) -> Node:

@@ -15,6 +15,7 @@ from cachetools import LRUCache
 from kilncore.artwork.base import Drawing
 from kilncore.document import Piece
 from kilncore.engine.reader import SHARED_CACHE
+from kilncore.engine.shown import Shown
 from kilncore.errors import KilnError
 from kilncore.geometry.box import Box
 from kilncore.graph.plane import WholeValue
@@ -31,7 +32,9 @@ class Recall:
 
     def __init__(self, cache: ByteCache = SHARED_CACHE):
         self.cache, self._known = cache, LRUCache(REMEMBERED)
+        self.shown = Shown(cache)
         self._drawn: LRUCache = LRUCache(REMEMBERED)
+        self._noted: LRUCache = LRUCache(REMEMBERED)
         self._scales: LRUCache = LRUCache(SCALES)
         self._rest: dict = {}
         self._layout: Layout | None = None
@@ -107,8 +110,9 @@ class Recall:
     def note(self, built: Any) -> None:
         """Remember what is known of a picture's steps now."""
         for made in built.landings.values():
-            if hasattr(made, "step"):
+            if hasattr(made, "step") and self._noted.get(made.step.id) is not made:
                 self.of(made.step, made.planes)
+                self._noted[made.step.id] = made
 
     def _value(self, step: Any, name: str, plane: Any):
         if not isinstance(plane, WholeValue):

@@ -20,6 +20,7 @@ from kilncore.engine.plan import Plan, Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.reader import SHARED_CACHE, Reader
 from kilncore.engine.recall import Recall
+from kilncore.engine.shown import Looked, still_right
 from kilncore.engine.targets import Bytes, Planes
 from kilncore.engine.tiling import draw_box
 from kilncore.engine.wholes import prepare
@@ -181,14 +182,27 @@ def pixels(
     wanted = _wanted(piece, region, scale)
     hasty = recall if moving and not truly else None
     piece = hasty.on_whole_px(piece, scale) if hasty else piece
-    plan = _plan(piece, 1.0 if truly else scale, hasty)
-    built = _built(plan, with_ground, point)
+    looked = Looked(region, scale, point, with_ground)
+    plan = (
+        Plan(piece, scale, hasty, hasty.shown.plan(looked, assets))
+        if hasty
+        else plan_of(piece, 1.0 if truly else scale)
+    )
+    built = looked.built(plan)
     target = Bytes(wanted, channels(built.node, assets))
-    _draw(built.node, piece, wanted, scale, assets, target, truly, drawing)
+    known = recall and (truly or hasty) and still_right(
+        recall.shown, looked, built.node, wanted, truly, assets
+    )
+    if known:
+        target.put(wanted, known[0])
+        drawing["only"] = known[1]
+    if not (known and known[1].empty):
+        _draw(built.node, piece, wanted, scale, assets, target, truly, drawing)
     if recall:
         recall.note(built)
         if truly:
             recall.rests(piece, plan.layout)
+            recall.shown.keep(looked, piece, target.out)
     return target.out
 
 
@@ -304,10 +318,6 @@ def _wanted(piece: Piece, region: Region | None, scale: float) -> Box:
     if box.empty:
         raise KilnError("The region lies outside the piece.", str(region))
     return box
-
-
-def _plan(piece: Piece, scale: float, recall: Recall | None) -> Plan:
-    return Plan(piece, scale, recall) if recall else plan_of(piece, scale)
 
 
 def _built(plan: Plan, with_ground: bool, point: Point | None) -> Built:

@@ -7,7 +7,7 @@ from typing import Any
 
 from kilncore.compiled.program import Program
 from kilncore.engine.merging import landed, moved
-from kilncore.engine.nodes import landing_key, local_planes, whole_values
+from kilncore.engine.nodes import landing_key, local_planes, plane_names, whole_values
 from kilncore.engine.view import CarriedView, StepView
 from kilncore.engine.weights import LANDING_PLANES
 from kilncore.geometry.box import Box
@@ -44,7 +44,6 @@ class StepNode(Node):
         object.__setattr__(self, "tint", self._tint())
         object.__setattr__(self, "reach", self._reach())
         reads = (self.beneath.key,) if self.reads_beneath else ()
-        seeds = (self.item_seed, step.seed) if kind.seeded else ()
         object.__setattr__(
             self,
             "key",
@@ -55,7 +54,7 @@ class StepNode(Node):
                 self.frame,
                 self.input.key,
                 *reads,
-                *seeds,
+                *self._seeds,
                 *landing_key(self),
             ),
         )
@@ -99,6 +98,16 @@ class StepNode(Node):
         plain = self.landing.mode == "normal" and not self.linear or "remake" not in self.results
         keeps = COLOUR not in self.changed or self.kind.planewise
         return self.input.tint if keeps and plain else None
+
+    @property
+    def _seeds(self) -> tuple[int, ...]:
+        return (self.item_seed, self.step.seed) if self.kind.seeded else ()
+
+    @property
+    def settings(self):
+        """Of the step, and how it lands."""
+        step = self.kind.kind, self.step.params, self.frame, self._seeds, self.reads_beneath
+        return *step, self.landing.bare, plane_names(self), self.linear
 
     @property
     def sources(self):
@@ -213,6 +222,11 @@ class Carried(Node):
         return self.mover.kind.extent_of(
             self.mover.step.params, self.mover.frame, self.carried.extent, self.mover.reach
         )
+
+    @property
+    def settings(self):
+        """Those of the step."""
+        return self.mover.settings
 
     @property
     def sources(self):

@@ -22,6 +22,7 @@ SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 TOGETHER_UP_TO = 3_000_000  # px of a picture of which all that it is made of is kept at once
 CROWD, CROWDED_TILE = 12, (320, 140)
 LEAST_TALL = 50
+STRIPS, STRIP_PIXELS = 2, 40_000  # for each thread, of a part of a picture
 LARGE_TILE, LARGE_PIXELS = (1792, 256), 6_000_000
 SMALL_TILE, SMALL_PIXELS = (1280, 136), 700_000  # what a bench shows; larger ones took longer
 
@@ -33,7 +34,8 @@ class Drawing:
     keeps : whether tiles of nodes are kept at all; a picture is the same either way. seen : the
     memory of earlier pictures, by which what a change leaves alone is kept; None for a single
     picture. cancelled : asked before anything is drawn. patience : of the pool. threads, tile : a
-    picture is the same for any; no tile, one that suits the picture's size.
+    picture is the same for any; no tile, one that suits the picture's size. only : the box of it
+    that is drawn; what is kept on the way is kept as if all were.
     """
 
     cache: ByteCache = SHARED_CACHE
@@ -43,6 +45,7 @@ class Drawing:
     tile: tuple[int, int] | None = None
     patience: float = pool.DRAFT
     keeps: bool = True
+    only: Box | None = None
 
 
 def draw_box(node: Node, wanted: Box, assets: Assets | None, target: Any, **drawing: Any) -> None:
@@ -59,9 +62,11 @@ def draw_box(node: Node, wanted: Box, assets: Assets | None, target: Any, **draw
         program.run()
         target.done(program.box)
 
-    keys = LocalKeys(node)
-    tiles, by_parts = tiles_over(wanted, tile_size), how.seen is not None
+    keys, wanted = LocalKeys(node), wanted.intersection(how.only or wanted)
+    tiles, by_parts = tiles_over(wanted, tile_size), how.seen is not None and how.only is None
     by_parts = by_parts and _shown_by_parts(node, target, reader)
+    if how.only is not None:
+        tiles = _cut(wanted)
 
     def draw_once(tile: Box) -> None:
         box = tile.intersection(wanted)
@@ -95,6 +100,16 @@ def reader_of(node: Node, wanted: Box, assets: Assets | None, how: Drawing) -> R
     prepare(node, reader=reader, at_once=how.threads)
     reader.hold(deep(analysis, wanted) if how.keeps else [], node.sources, how.threads)
     return reader
+
+
+def _cut(box: Box) -> list[Box]:
+    """Strips for all threads, though none so small that telling what to draw takes longer."""
+    strips = max(1, min(box.width * box.height // STRIP_PIXELS, pool.THREADS * STRIPS))
+    tall = -(-box.height // strips)
+    return [
+        Box(box.left, top, box.right, min(top + tall, box.bottom))
+        for top in range(box.top, box.bottom, tall)
+    ]
 
 
 def _crowded(node: Node) -> bool:

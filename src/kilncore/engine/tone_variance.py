@@ -61,6 +61,11 @@ class ToneVariance(Plane):
         object.__setattr__(self, "key", key_of("tone variance", self.of.key))
 
     @property
+    def settings(self):
+        """Those of the picture."""
+        return self.of.settings
+
+    @property
     def sources(self):
         """The picture, what it reads, and the variances of what it is made of."""
         under = ((self.under, 0),) if self.under else ()

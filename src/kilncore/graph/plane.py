@@ -19,6 +19,7 @@ from typing import Any
 
 import numpy as np
 
+from kilncore.compiled.between import read_between
 from kilncore.compiled.program import Program, Register
 from kilncore.geometry.box import Box, tiles_over
 from kilncore.geometry.windows import GRID
@@ -212,13 +213,17 @@ def enlarged(values: np.ndarray, cells: Box, factor: float, unit: float, box: Bo
     """(H, W) float32 of a box, read between stored values by straight lines."""
     rows, down = _between(box.top, box.height, cells.top, cells.height, factor)
     columns, across = _between(box.left, box.width, cells.left, cells.width, factor)
-    first, last = int(columns[0][0]), int(columns[1][-1]) + 1  # no more is read than is needed
-    near = (
-        values[rows[0], first:last].astype(np.float32) * (1 - down)[:, None]
-        + values[rows[1], first:last].astype(np.float32) * down[:, None]
+    # no more is read than is needed
+    left, top = int(columns[0][0]), int(rows[0][0])
+    near = values[top : int(rows[1][-1]) + 1, left : int(columns[1][-1]) + 1]
+    return read_between(
+        np.ascontiguousarray(near, np.float32),
+        (rows[0] - top, rows[1] - top),
+        down,
+        (columns[0] - left, columns[1] - left),
+        across,
+        np.float32(unit),
     )
-    one, other = (near[:, column - first] for column in columns)
-    return (one * (1 - across) + other * across) * np.float32(unit)
 
 
 def _between(first: int, count: int, first_cell: int, size: int, factor: float):

@@ -64,6 +64,11 @@ class NearDistance(TilePlane):
         return int(np.ceil(self.most)) + EDGE_PX
 
     @property
+    def settings(self):
+        """Where it is cut off."""
+        return (self.most,)
+
+    @property
     def sources(self):
         """The picture, as far around as distances are told."""
         return ((self.of, self.reach),)

@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from kilncore.geometry.box import NOWHERE, Box, tiles_over
+from kilncore.geometry.box import NOWHERE, Box, put, tiles_over
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
 from kilncore.graph.plane import GRID, WholeValue, cells_of, enlarged
@@ -113,12 +113,13 @@ def _labels(inside: np.ndarray) -> tuple[np.ndarray, int]:
 @dataclass(frozen=True)
 class MarkShape(WholeValue):
     """reads : the bare art, at scale 1. whole : the box over which it is told. factor : how many px
-    of each way one of the shape's own stands for.
+    of each way one of the shape's own stands for. draft : the same art, as a draft draws it.
     """
 
     reads: Node
     whole: Box
     factor: int
+    draft: "DraftShape | None" = field(default=None, compare=False)
     key: str = field(init=False)
 
     def __post_init__(self):
@@ -141,8 +142,8 @@ class MarkShape(WholeValue):
 
     @property
     def hasty(self) -> WholeValue:
-        """Half as fine."""
-        return MarkShape(self.reads, self.whole, self.factor * 2)
+        """Told from the draft."""
+        return self.draft or self
 
     @property
     def tiles(self) -> list[Box]:
@@ -164,6 +165,34 @@ class MarkShape(WholeValue):
             top, left = box.top - cells.top, box.left - cells.left
             alpha[top : top + box.height, left : left + box.width] = values / np.float32(65535)
         return Shape(alpha, cells, 1 / self.factor)
+
+
+@dataclass(frozen=True)
+class DraftShape(WholeValue):
+    """A shape told from art as a draft draws it: to the pixel of the draft, and far sooner. reads :
+    that art, drawn at `scale`. whole : the box over which it is told, in its px.
+    """
+
+    reads: Node
+    whole: Box
+    scale: float
+    key: str = field(init=False)
+
+    def __post_init__(self):
+        told = key_of("draft shape", self.reads.key, self.whole, self.scale)
+        object.__setattr__(self, "key", told)
+
+    def part(self, reader: NodeReader, tile: Box) -> tuple[Box, np.ndarray]:
+        """(tile, its coverage)."""
+        return tile, alpha_of(reader, self.reads, tile)
+
+    def joined(self, parts: list, reader: NodeReader) -> Shape:
+        """Of all tiles."""
+        whole = self.whole
+        alpha = np.zeros((max(whole.height, 1), max(whole.width, 1)), np.float32)
+        for box, values in parts:
+            put(alpha, whole, box, values)
+        return Shape(alpha, whole, self.scale)
 
 
 @dataclass(frozen=True)

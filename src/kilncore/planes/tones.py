@@ -34,6 +34,11 @@ class Tones(Plane):
         return self.of.extent
 
     @property
+    def settings(self):
+        """Its channel."""
+        return (self.channel,)
+
+    @property
     def sources(self):
         """The picture."""
         return ((self.of, 0),)

@@ -3,7 +3,7 @@
 from typing import Any
 
 from kilncore.graph.sources import Sources
-from kilncore.planes.mark_shape import MarkShape, shape_factor
+from kilncore.planes.mark_shape import DraftShape, MarkShape, shape_factor
 from kilncore.wear.asked import Asked
 from kilncore.wear.bridges import Bridges
 from kilncore.wear.settings import WearSettings
@@ -36,6 +36,7 @@ def planes(settings: WearSettings, sources: Sources) -> dict:
 
 def shape_of(sources: Sources) -> MarkShape:
     """The shape of the bare mark that a step treats."""
-    full = sources.full_size()
-    whole = full.whole.intersection(full.bare.extent.expanded(2))
-    return MarkShape(full.bare, whole, shape_factor(*sources.page_px))
+    full, scale = sources.full_size(), sources.frame.scale
+    told = [one.whole.intersection(one.bare.extent.expanded(2)) for one in (full, sources)]
+    draft = DraftShape(sources.bare, told[1], scale) if scale < 1 else None
+    return MarkShape(full.bare, told[0], shape_factor(*sources.page_px), draft)

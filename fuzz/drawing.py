@@ -6,7 +6,6 @@ from hypothesis import strategies as st
 
 from kilncore import edits, engine
 from kilncore.engine.cache_policy import Recent
-from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
 from kilncore.engine.render import region_box
 from kilncore.errors import KilnError
@@ -57,17 +56,22 @@ def check(document, view, store) -> None:
 
 
 def _under_a_hand(document, store, region, scale) -> None:
-    """Its first marks moved, as a draft draws them that takes what it can from before."""
+    """Its first marks moved, as a draft draws them that takes what it can from before; then exact,
+    drawn only where it differs from what was shown: as if all were drawn.
+    """
     cache = ByteCache(400 * 2**20)
     recall = Recall(cache)
-    recall.rests(document, plan_of(document).layout)
+    how = {"recall": recall, "cache": cache, "seen": Recent()}
+    engine.pixels(document, region, scale, store, truly=True, **how)
     for n, item in enumerate(document.stack[:3]):
         told = {"op": "transform_marks", "marks": [item.id], "about": [0, 0], "by": [7.3 + n, -4.6]}
         moved = edits.apply(document, [told], store)
-        found = engine.pixels(
-            moved, region, scale, store, recall=recall, cache=cache, seen=Recent()
-        )
+        found = engine.pixels(moved, region, scale, store, **how)
         assert found.dtype == np.uint8
+    for one in (moved, _switched(document)) if document.stack else (_switched(document),):
+        shown = engine.pixels(one, region, scale, store, truly=True, **how)
+        anew = engine.pixels(one, region, scale, store, truly=True, cache=cache, seen=None)
+        np.testing.assert_array_equal(shown, anew, "what was taken as it was shown had changed")
 
 
 def drawn(document, store, region, scale, **how):

@@ -2,6 +2,8 @@
 it: each beside the long way.
 """
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -16,7 +18,7 @@ from kilncore.geometry.box import Box
 from kilncore.masks import levels
 from kilncore.perspective.homography import between
 from kilncore.perspective.projection import Projection
-from kilncore.planes.mark_shape import MarkShape, MovedShape
+from kilncore.planes.mark_shape import DraftShape, MovedShape
 from kilncore.solve.tones import BINS, Tones
 from kilncore.system.cache import ByteCache
 from kilncore.textures.copies import halved
@@ -160,7 +162,19 @@ def test_a_shape_goes_along(texture, store):
     )
     changed = apply(_three(texture), [{"op": "set", "path": WORDS, "value": "XO"}])
     assert _step_node(changed, "held", 0).planes["shape"].stand_in(first) is None
-    assert isinstance(now.hasty, MarkShape) and now.hasty.factor == 2 * now.factor
+
+
+def test_a_shape_of_a_draft_is_told_from_the_draft(texture, store):
+    """As deep, in px of the piece, as the exact one, to a px of the draft."""
+    of = _three(texture)
+    node = plan_of(of, 0.5).finished().landings[of.item("held").treatment[0].id]
+    shape: Any = node.planes["shape"]
+    assert isinstance(shape.hasty, DraftShape)
+    told, true = (value_of(one, store, ByteCache()) for one in (shape.hasty, shape))
+    box, ours, exact = Box(0, 0, 200, 120), *(one.scale for one in (told, true))
+    deep, exactly = told.at(told.deep, box, 0.5) / ours, true.at(true.deep, box, 0.5) / exact
+    assert exactly.max() > 5
+    np.testing.assert_allclose(deep, exactly, atol=2.0)
 
 
 @pytest.mark.parametrize("channels", [1, 3])

@@ -1,12 +1,8 @@
 """Reading a plane between its values by straight lines."""
 
-import numba
 import numpy as np
 
-from kilncore.compiled import kernels  # noqa: F401  it settles where compiled functions are kept
-
-# products and sums are rounded one by one, as NumPy rounds them: no bit of a picture may change
-rounded = numba.njit(cache=True, nogil=True, error_model="numpy")
+from kilncore.compiled.kernels import rounded
 
 
 @rounded
@@ -16,7 +12,7 @@ def read_between(
     down: np.ndarray,
     columns: tuple[np.ndarray, np.ndarray],
     across: np.ndarray,
-    unit: float,
+    unit: np.float32,
 ):
     """(h, w) float32, times a unit, of (H, W) float32. rows, columns : the two neighbours of each
     pixel of the result, inside the plane. down, across : the share of the second.

@@ -38,6 +38,7 @@ __all__ = [
     "ir",
     "kernel",
     "pointer",
+    "rounded",
     "shorts",
     "subroutine",
     "types",
@@ -52,6 +53,8 @@ FASTMATH = {"nsz", "contract"}
 # a compiled function takes what it was compiled for: its own signature says it
 intrinsic: Any = _intrinsic
 kernel: Any = numba.njit(cache=True, nogil=True, fastmath=FASTMATH, error_model="numpy")
+# a kernel whose products and sums are rounded one by one, as NumPy rounds them
+rounded: Any = numba.njit(cache=True, nogil=True, error_model="numpy")
 # callees of kernels: compiled into their callers, never kept by themselves
 inlined: Any = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy", forceinline=True)
 subroutine: Any = numba.njit(nogil=True, fastmath=FASTMATH, error_model="numpy")

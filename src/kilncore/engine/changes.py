@@ -8,6 +8,7 @@ from kilncore.geometry.box import NOWHERE, Box, tiles_over
 from kilncore.graph.node import Node
 from kilncore.pixels.pixel_format import PixelFormats
 
+FARTHEST = 100_000  # px across: of what is larger all may differ
 Pair = tuple[Any, Any]  # nodes of two pictures that have the same place in them
 
 
@@ -111,15 +112,17 @@ def _landed_key(node: Landed) -> tuple:
 
 
 def _joined(pair: Pair, whole: Box, read: list[tuple[Box, int]]) -> Box:
-    """What differs of a pair: on a fixed grid, whole tiles of it."""
+    """What differs of a pair: where what is read does, of a node on the fixed grid in whole tiles
+    of it.
+    """
+    by_reading = NOWHERE
     for box, around in read:
-        whole = whole.union(box if box.empty else box.expanded(around))
-    here = whole.intersection(pair[0].extent.union(pair[1].extent))
-    if pair[0].on_grid or pair[1].on_grid:
-        for tile in tiles_over(here, TILE) if _bounded(here) else ():
-            here = here.union(tile)
-    return here
-
-
-def _bounded(box: Box) -> bool:
-    return not box.empty and max(box.width, box.height) < 100_000
+        by_reading = by_reading.union(box if box.empty else box.expanded(around))
+    either = pair[0].extent.union(pair[1].extent)
+    by_reading = by_reading.intersection(either)
+    if pair[0].on_grid and not by_reading.empty:
+        far = max(by_reading.width, by_reading.height) > FARTHEST
+        for tile in () if far else tiles_over(by_reading, TILE):
+            by_reading = by_reading.union(tile)
+        by_reading = either if far else by_reading
+    return whole.union(by_reading).intersection(either)

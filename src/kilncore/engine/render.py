@@ -190,8 +190,10 @@ def pixels(
     )
     built = looked.built(plan)
     target = Bytes(wanted, channels(built.node, assets))
-    known = recall and (truly or hasty) and still_right(
-        recall.shown, looked, built.node, wanted, truly, assets
+    known = (
+        recall
+        and (truly or hasty)
+        and still_right(recall.shown, looked, built.node, wanted, truly, assets)
     )
     if known:
         target.put(wanted, known[0])

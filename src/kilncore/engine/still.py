@@ -1,5 +1,5 @@
-"""What of a piece a hand leaves alone while it moves something: items whose graphs are taken as they
-were built for the piece at rest.
+"""What of a piece a hand leaves alone while it moves something: items whose graphs are taken as
+they were built for the piece at rest.
 
 Building a graph costs as much as drawing what a hand changes. An item is taken if it is the very
 same, lies where it lay, and looks at nothing that changed beneath it.
@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING, Any
 
 from kilncore.document import Group, Mark
 from kilncore.engine.built import Built
-from kilncore.geometry.box import EVERYWHERE, FAR, NOWHERE, Box, scaled
 from kilncore.engine.tone_variance import ToneVariance
+from kilncore.geometry.box import EVERYWHERE, FAR, NOWHERE, Box, scaled
 from kilncore.graph.node import Node
 from kilncore.landing.model import BENEATH
 from kilncore.model.frame import Frame
@@ -95,16 +95,15 @@ class Still:
         if [one for one in new if one in old] != [one for one in old if one in new]:
             self._changed = EVERYWHERE
         for name in set(old) - set(new):
-            self._differs(self._before, name)
+            self._differs_where(self._before, name)
 
     def taken(self, item: Item) -> Built | None:
         """An item as it was built at rest, treated, not yet landed; None if it has to be built."""
-        old = self._before and self._before.still.items.get(item.id)
-        if not old or old[0] is not item or not self._lies_still(item):
+        before = self._before
+        known = before and before.still.items.get(item.id)
+        if not before or not known or known[0] is not item or not self._lies_still(item, before):
             return None
-        if not old[1].looks_at.intersection(self._changed).empty:
-            return None
-        return old[1]
+        return known[1] if known[1].looks_at.intersection(self._changed).empty else None
 
     def with_variances(self, name: str, frame: Frame, planes: dict) -> dict:
         """The planes of a step or a landing where it lies as it did, with the variances of what
@@ -121,22 +120,22 @@ class Still:
         }
         return planes | rest
 
-    def _lies_still(self, item: Item) -> bool:
-        if any(one is item for one in self._before.piece.stack):
-            self._plan.once(("frame", item.id), lambda: self._before.frame(item))
+    def _lies_still(self, item: Item, before: "Plan") -> bool:
+        if any(one is item for one in before.piece.stack):
+            self._plan.once(("frame", item.id), lambda: before.frame(item))
             return True
-        return self._plan.frame(item) == self._before.frame(item)
+        return self._plan.frame(item) == before.frame(item)
 
     def notes(self, item: Item, built: Built, taken: bool) -> None:
         """An item was built, or taken."""
         self.items[item.id] = item, built
         if self._before is not None and not taken:
-            self._differs(self._plan, item.id)
-            self._differs(self._before, item.id)
+            self._differs_where(self._plan, item.id)
+            self._differs_where(self._before, item.id)
 
-    def _differs(self, plan: "Plan", name: str) -> None:
-        known = plan.still.items.get(name)
-        if known:
+    def _differs_where(self, plan: "Plan | None", name: str) -> None:
+        known = plan and plan.still.items.get(name)
+        if plan and known:
             extent = in_document_px(known[1].node.extent, plan.scale)
             self._changed = self._changed.union(extent)
 

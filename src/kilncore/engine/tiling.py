@@ -24,7 +24,7 @@ CROWD, CROWDED_TILE = 12, (320, 140)
 LEAST_TALL = 50
 STRIPS, STRIP_PIXELS = 2, 40_000  # for each thread, of a part of a picture
 LARGE_TILE, LARGE_PIXELS = (1792, 256), 6_000_000
-SMALL_TILE, SMALL_PIXELS = (1280, 136), 700_000  # what a bench shows; larger ones took longer
+SMALL_TILE, SMALL_PIXELS = (448, 270), 700_000  # what a bench shows; larger ones took longer
 
 
 @dataclass(frozen=True)

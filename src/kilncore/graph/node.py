@@ -4,7 +4,7 @@
     extent          the box beyond which it is transparent, or 0
     tint            the one straight colour of a picture that has no other; otherwise None
     sources         the nodes that it reads, each with the margin around a pixel that it needs
-    settings        all else that its pixels depend on, apart from `wholes`; None if that is not told
+    settings        all else that its pixels depend on, apart from `wholes`; None if it is not told
     wholes          the nodes whose value is worked out before it is drawn (see `plane.WholeValue`)
     cheap           it is drawn faster than it could be stored
     drawn_from      the nodes from whose formats its own follows

@@ -63,8 +63,9 @@ def _sigma(grey: np.ndarray, again: float) -> float:
     edge = math.ceil(4 * again) + 1
     if min(grey.shape) > 4 * edge:
         grey, blurred = (one[edge:-edge, edge:-edge] for one in (grey, blurred))
-    before, level, spread = _gradients(grey)
-    after, _, _ = _gradients(blurred)
+    across, down = _slopes(grey)
+    before, after = np.hypot(across, down), np.hypot(*_slopes(blurred))
+    level = np.abs(across) >= np.abs(down)
     crests = _crests(before, level)
     if not crests.any():
         return SOFTEST
@@ -75,23 +76,26 @@ def _sigma(grey: np.ndarray, again: float) -> float:
     ratio = float(np.median(_peaks(before, level, at) / _peaks(after, level, at)))
     if ratio <= 1:
         return SOFTEST
-    added = float(spread[at].mean()) + OF_PIXEL
+    added = float(_spread(across[at], down[at], before[at]).mean()) + OF_PIXEL
     return math.sqrt(max(again**2 / (ratio**2 - 1) - added, 0))
 
 
-def _gradients(grey: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """How steep it is, whether more so across than down, and the variance, px^2, that the
-    difference of two neighbours adds across an edge of that direction.
+def _slopes(grey: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """How steep it is across and down."""
+    return (grey[1:-1, 2:] - grey[1:-1, :-2]) / 2, (grey[2:, 1:-1] - grey[:-2, 1:-1]) / 2
+
+
+def _spread(across: np.ndarray, down: np.ndarray, steep: np.ndarray) -> np.ndarray:
+    """The variance, px^2, that the difference of two neighbours adds across an edge of that
+    direction.
     """
-    across = (grey[1:-1, 2:] - grey[1:-1, :-2]) / 2
-    down = (grey[2:, 1:-1] - grey[:-2, 1:-1]) / 2
-    steep = np.hypot(across, down)
-    spread = (across**4 + down**4) / np.maximum(steep, 1e-9) ** 4 / 3
-    return steep, np.abs(across) >= np.abs(down), spread
+    return (across**4 + down**4) / np.maximum(steep, 1e-9) ** 4 / 3
 
 
 def _crests(steep: np.ndarray, level: np.ndarray) -> np.ndarray:
-    """Where it is steeper than at both neighbours, along the axis on which it is steep."""
+    """Where it is steeper than at both neighbours, along the axis on which it is steep. level :
+    whether it is so more across than down.
+    """
     crests = np.zeros(steep.shape, bool)
     middle = steep[1:-1, 1:-1]
     across = (middle >= steep[1:-1, :-2]) & (middle > steep[1:-1, 2:])
@@ -104,9 +108,9 @@ def _peaks(steep: np.ndarray, level: np.ndarray, at: np.ndarray) -> np.ndarray:
     """The height of the crests between the pixels: a bell through three of them."""
     rows, columns = np.nonzero(at)
     step = level[at].astype(int)
-    logs = np.log(np.maximum(steep, 1e-9))
-    middle = logs[rows, columns]
-    near = logs[rows - (1 - step), columns - step]
-    far = logs[rows + (1 - step), columns + step]
+    middle, near, far = (
+        np.log(np.maximum(steep[rows + n * (1 - step), columns + n * step], 1e-9))
+        for n in (0, -1, 1)
+    )
     bend = np.minimum(near - 2 * middle + far, -1e-6)
     return np.exp(middle - np.clip((far - near) ** 2 / (8 * bend), -0.7, 0))

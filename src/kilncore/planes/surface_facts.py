@@ -81,13 +81,23 @@ class SurfaceFacts(MeasuredSurface):
             return None
         grey = colours @ BT709
         soft = softness(grey)
-        black, white = (float(np.quantile(grey, one)) for one in (DARKEST, LIGHTEST))
-        tones = tuple(np.quantile(grey, np.linspace(0, 1, PARTS + 1)).tolist())
+        ordered = np.sort(grey, axis=None)  # many quantiles are found sooner in it
+        black, white = (float(np.float32(_quantile(ordered, one))) for one in (DARKEST, LIGHTEST))
+        tones = tuple(_quantile(ordered, np.linspace(0, 1, PARTS + 1)).tolist())
         return Surface(None if soft >= SOFTEST else soft, grain_of(colours), black, white, tones)
 
     def joined(self, parts: list, reader: NodeReader) -> Surface | None:
         """Of the one."""
         return parts[0] if parts else None
+
+
+def _quantile(ordered: np.ndarray, shares: np.ndarray | float) -> np.ndarray:
+    """As np.quantile has it, of values that are sorted."""
+    at = np.asarray(shares, np.float64) * (ordered.size - 1)
+    low = np.floor(at).astype(np.intp)
+    under, over = ordered[low], ordered[np.minimum(low + 1, ordered.size - 1)]
+    between, share = over - under, at - low
+    return np.where(share >= 0.5, over - between * (1 - share), under + between * share)
 
 
 def colours_in(reader: NodeReader, surface: Node, tile: Box) -> np.ndarray | None:

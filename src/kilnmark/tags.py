@@ -5,12 +5,13 @@ from functools import cache
 from pathlib import Path
 
 from django import template
-from django.contrib.staticfiles import finders
+from django.contrib.staticfiles.storage import staticfiles_storage
 from django.templatetags.static import static
 from django.utils.html import format_html_join
 from django.utils.safestring import mark_safe
 
 from kilncore.model.units import format_number
+from kilnmark.bundles import modules_of, name_of
 
 register = template.Library()
 ICONS = Path(__file__).parent / "static" / "vendor" / "icons"
@@ -29,19 +30,13 @@ def _svg(name: str) -> str:
 
 
 @register.simple_tag
-def scripts(folder: str):
-    """A script element for each module that lies in a folder of static files: a new one is found by
-    being there.
-    """
-    names = (f"{folder}/{name}" for name in _modules(folder))
+def scripts(page: str):
+    """The scripts of a page, one of `bundles.BUNDLES`: in one file, or a module each."""
+    bundled = getattr(staticfiles_storage, "has", lambda name: False)(name_of(page))
+    names = [name_of(page)] if bundled else modules_of(page)
     return format_html_join(
         "\n", '<script type="module" src="{}"></script>', ((static(name),) for name in names)
     )
-
-
-@cache
-def _modules(folder: str) -> list[str]:
-    return sorted(path.name for path in Path(finders.find(folder)).glob("*.js"))
 
 
 register.filter("format_number", format_number)  # the bench's numbers.js does the same

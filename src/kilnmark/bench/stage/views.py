@@ -7,6 +7,7 @@ from kilncore.engine.without import without_something
 from kilnmark import door
 from kilnmark.bench import at_rest, pictures
 from kilnmark.bench.changes.unsaved import edited
+from kilnmark.bench.first import shown_first
 from kilnmark.bench.own import newest, own_piece, stale
 
 
@@ -29,7 +30,12 @@ def stage(request, piece_id):
     owner = None if asked.edits else request.user.pk
 
     def draw(outdated):
-        drawn = pictures.stage(document, view, exact, point, outdated, files, recall, owner)
+        told = document, view, exact, point, outdated, files, recall, owner
+        if exact:
+            drawn = pictures.stage(*told)
+        else:
+            with shown_first(piece.pk):
+                drawn = pictures.stage(*told)
         if exact and owner and recall and point is None:
             at_rest.get_ready(document, view, outdated, recall)
         return drawn

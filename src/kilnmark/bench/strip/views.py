@@ -4,6 +4,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from kilnmark.bench import pictures
+from kilnmark.bench.first import let_by
 from kilnmark.bench.own import own_piece
 from kilnmark.bench.paths import treatment_path
 from kilnmark.bench.strip import frames
@@ -42,6 +43,7 @@ def strip_picture(request, piece_id, part, number, key):
     known = pictures.found(request.user.pk, key, alone)
     if known:
         return kept_by_key(*known)
+    let_by(piece.pk)
     point = pictures.point_at(piece.document, part, number)
     area = frames.area_of(request.GET.get("area", ""))
     drawn = pictures.strip_picture(request.user.pk, piece.head, point, alone, area)

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 from pydantic_core import from_json
 
+from kilncore.document import MAX_ITEMS
 from kilncore.edits import MAX_EDITS
 from kilncore.errors import KilnError
 from kilncore.model.faults import fault_words
@@ -92,6 +93,16 @@ class Stage(Asked):
     point: Where | None = None
     see: PartId | None = None
     without: PartId | None = None  # a step's id, or 'treatments' for all of them
+
+
+class Lifted(Asked):
+    """marks : as a layer of their own."""
+
+    version: Version
+    view: Region
+    marks: Annotated[list[PartId], Field(min_length=1, max_length=MAX_ITEMS)]
+    bench: Annotated[str, StringConstraints(max_length=40)] = ""
+    sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
 class HeldBack(Asked):

@@ -412,6 +412,46 @@ def test_a_draft_under_the_hand_then_the_exact_picture(bench):
     assert bench.told["version"] == version + 1 and np.abs(bench.picture() - before).mean() > 0.2
 
 
+def test_what_a_hand_moves_is_at_once_under_it(bench):
+    """As a layer, while drafts are late; then the draft, and the exact picture, have its place."""
+    page, frame = bench.page, bench.page.locator("#lifted")
+    bench.tab("PELLWICK")
+    bench.settle()
+    page.mouse.move(*bench.at(500, 420))
+    until(page, "document.querySelector('#lifted canvas').width > 300")
+    page.route("**/stage/", lambda route: (page.wait_for_timeout(500), route.continue_()))
+    page.mouse.down()
+    page.mouse.move(*bench.at(560, 390))
+    expect(frame).to_be_visible()
+    moved = frame.locator("canvas").last.evaluate("one => new DOMMatrix(one.style.transform).e")
+    assert moved > 10 and page.locator("#stage[data-quality=behind]").count()
+    expect(frame).to_be_hidden()
+    page.mouse.up()
+    bench.settle()
+    page.unroute("**/stage/")
+    expect(frame).to_be_hidden()
+
+
+def test_letters_show_as_they_are_typed(bench):
+    page = bench.page
+    bench.tab("PELLWICK")
+    bench.settle()
+    page.mouse.dblclick(*bench.at(500, 420))
+    field = page.locator(".words-on-piece")
+    until(page, "document.querySelector('#lifted canvas').width > 300")
+    page.route("**/stage/", lambda route: (page.wait_for_timeout(700), route.continue_()))
+    page.keyboard.press("End")
+    page.keyboard.type("S")
+    expect(field).to_have_css("color", "rgb(239, 232, 214)")
+    expect(page.locator("#lifted")).to_be_visible()
+    expect(field).to_have_css("color", "rgba(0, 0, 0, 0)")
+    expect(page.locator("#lifted")).to_be_hidden()
+    page.unroute("**/stage/")
+    page.keyboard.press("Escape")
+    bench.settle()
+    assert bench.document["stack"][0]["art"]["text"] == "PELLWICKS"
+
+
 def test_up_to_here_and_bare_art_are_said_not_to_fire(bench):
     bench.tab("PELLWICK")
     bench.step("Wear")

@@ -2,14 +2,18 @@
 that is given back.
 """
 
+import time
+
 import numpy as np
 import pytest
 from django.urls import reverse
 
+from kilncore.engine.shown import Looked
 from kilncore.errors import Superseded
+from kilncore.pixels.vips import from_bytes
 from kilncore.system.cache import ByteCache
 from kilnmark import idling
-from kilnmark.bench import at_rest, pictures
+from kilnmark.bench import at_rest, first, pictures
 from kilnmark.storage import assets
 
 pytestmark = pytest.mark.django_db
@@ -108,3 +112,40 @@ def test_memory_is_given_back():
         cache.put(n, np.zeros(100_000, np.uint8))
     idling.give_back()
     assert cache.nbytes <= 250_000 and 8 in cache
+
+
+def test_marks_lifted_off_the_piece(post, worked):
+    """What lies beneath, as large as the view, and below it the layer."""
+    held, url = worked.document.stack[0].id, reverse("lifted", args=[worked.pk])
+    asked = {"version": 1, "view": VIEW, "marks": [held]}
+    both = from_bytes(post(url, asked).content).numpy()
+    assert both.shape == (2 * 150, 200, 4)
+    beneath, layer = both[:150], both[150:]
+    assert (beneath[..., 3] == 255).all()
+    assert (layer[..., 3] == 0).any() and (layer[..., 3] > 100).any()
+    assert post(url, asked | {"version": 7}).status_code == 409
+    for marks in ([], ["nobody"], [held] * 500):
+        refused = post(url, asked | {"marks": marks})
+        assert refused.status_code == 422 and refused.json()["message"]
+
+
+def test_after_a_restart_the_kept_picture_is_what_was_shown(ask, worked):
+    """A draft is laid over it, as if it had been drawn."""
+    shown = from_bytes(ask().content).numpy()
+    pictures.recall_of.cache.clear()
+    ask()
+    looked = Looked((0, 0, 400, 300), 0.5)
+    piece, pixels = pictures.recall_of(worked.pk).shown.before(looked)
+    np.testing.assert_array_equal(pixels, shown)
+    assert piece == worked.document
+
+
+def test_small_pictures_wait_a_moment_for_the_stage():
+    begun = time.monotonic()
+    with first.shown_first("piece"):
+        first.let_by("another")
+        assert time.monotonic() - begun < 0.5
+        first.let_by("piece", 0.2)
+        assert time.monotonic() - begun >= 0.2
+    first.let_by("piece", 60)
+    assert time.monotonic() - begun < 30

@@ -8,17 +8,21 @@ from cachetools import LRUCache, cached
 
 from kilncore import engine
 from kilncore.document import Piece
+from kilncore.engine import lifted as lifting
 from kilncore.engine.draft_textures import with_draft_textures
 from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
+from kilncore.engine.pool import REST
 from kilncore.engine.recall import Recall
 from kilncore.engine.reduced import reduced
+from kilncore.engine.shown import Looked
 from kilncore.errors import KilnError
 from kilncore.graph.keys import code_version, key_of
 from kilncore.measure.difference import Difference, difference
 from kilncore.output.preview import encode
 from kilncore.pixels.colour import BT709, hex_to_rgb
 from kilncore.pixels.planes import to_planes
+from kilncore.pixels.vips import from_bytes
 from kilnmark import door
 from kilnmark.bench import at_rest
 from kilnmark.bench.at_rest import Area, View
@@ -72,6 +76,8 @@ def stage(
     if known:
         if recall:
             recall.rests(piece, plan_of(piece).layout)
+            looked = Looked(view.region, view.scale, point)
+            recall.shown.keep(looked, piece, from_bytes(known[0]).numpy())
         return known
     truly = exact or view.scale > 1
     found = engine.pixels(
@@ -86,6 +92,19 @@ def stage(
     )
     picture = encode(found, lossless=exact)
     return at_rest.exact_pictures().put(key, picture) if key and exact else picture
+
+
+def lifted(
+    piece: Piece, marks: list[str], view: View, cancelled, recall: Recall
+) -> tuple[bytes, str]:
+    """(bytes, media type): what lies beneath marks, and below it the marks as a layer."""
+    beneath, layer = lifting.lifted(
+        piece, marks, view.region, view.scale, assets(), recall, cancelled=cancelled, patience=REST
+    )
+    both = np.full((2 * layer.shape[0], layer.shape[1], 4), 255, np.uint8)
+    both[: len(layer), :, : beneath.shape[2]] = beneath
+    both[len(layer) :] = layer
+    return encode(both, lossless=True)
 
 
 def quick(piece: Piece, view: View, cancelled) -> tuple[bytes, str]:

@@ -41,3 +41,20 @@ def stage(request, piece_id):
         return drawn
 
     return newest(request, asked, draw)
+
+
+@require_POST
+def lifted(request, piece_id):
+    """Marks of the stored piece lifted off it: what lies beneath, and below that the layer, in one
+    picture.
+    """
+    piece = own_piece(request, piece_id)
+    asked = door.asked(request, door.Lifted)
+    if asked.version != piece.version:
+        return stale()
+    view, recall = pictures.view_of(asked.view), pictures.recall_of(piece.pk)
+    return newest(
+        request,
+        asked,
+        lambda outdated: pictures.lifted(piece.document, asked.marks, view, outdated, recall),
+    )

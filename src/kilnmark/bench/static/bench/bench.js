@@ -31,7 +31,12 @@ function start({ base, part, width, height, ppi, faces }) {
   store.stage = new Stage(byId("stage"), session, [page.width, page.height]);
   store.handles = new Handles(byId("overlay"), store.stage, session, page);
   store.heldBack = new HeldBack(store.stage, session);
-  store.words = new WordsOnPiece(store.stage, session, faces.replace("choices/", ""));
+  store.words = new WordsOnPiece(
+    store.stage,
+    session,
+    faces.replace("choices/", ""),
+    store.handles.lifted,
+  );
   store.placing = new Placing();
   chooseWhatIsWanted();
   actOnChosen();

@@ -9,6 +9,7 @@ import { CornerDrag } from "./corner_drag.js";
 import { markAt } from "./finding.js";
 import { chooseByFrame } from "./framing.js";
 import { grips } from "./grips.js";
+import { Lifted } from "./lifted.js";
 import { shapeOf } from "./shape.js";
 import { snapped } from "./snapping.js";
 import { make, put } from "./svg.js";
@@ -27,6 +28,8 @@ export class Handles {
     this.corners = new CornerDrag(this);
     hear("view-moved", () => this.draw());
     hear("piece-told", () => this.settle());
+    this.lifted = new Lifted(document.getElementById("lifted"), stage, session);
+    overlay.addEventListener("pointerover", (event) => event.target.dataset.grip && this.lift());
     overlay.addEventListener("pointerdown", (event) => this.press(event));
     overlay.addEventListener("keydown", (event) => this.nudge(event));
     overlay.addEventListener("dblclick", (event) => this.open(event));
@@ -115,6 +118,7 @@ export class Handles {
     this.overlay.querySelector(".body")?.focus({ preventScroll: true });
     const start = { ...this.box };
     this.dragging = true;
+    this.lift();
     const from = this.flat(event);
     const drag = (moved) => this.drag(grip, start, from, this.flat(moved), moved);
     this.follow(event, drag, () => {
@@ -218,9 +222,16 @@ export class Handles {
     this.put(box, guides);
   }
 
+  // What is held, as a layer that can follow a hand at once.
+  lift() {
+    if (this.target?.lifts && !this.target.locked) this.lifted.lift(this.target.lifts);
+  }
+
   put(box, guides = []) {
     this.live = box;
     this.draw(guides);
+    if (this.target.lifts?.length && this.lifted.holds(this.target.lifts))
+      this.lifted.raise(this.target.box, box);
     say("values-moved", { path: this.target.path, values: this.target.values(box) });
     this.session.draft(this.target.edits(box));
   }
@@ -259,6 +270,7 @@ export class Handles {
       return void openArt(this.target.id, event.preventDefault());
     if (!step || event.altKey || event.ctrlKey || !this.target || this.target.locked) return;
     event.preventDefault();
+    this.lift();
     this.put({ ...this.box, x: this.box.x + step[0] * far, y: this.box.y + step[1] * far });
     this.soon(() => this.finish());
   }

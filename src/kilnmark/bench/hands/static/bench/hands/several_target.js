@@ -15,6 +15,9 @@ export class SeveralTarget {
   get name() {
     return `${this.ids.length} marks`;
   }
+  get lifts() {
+    return this.parts.some((box) => box.outline?.length) ? [] : this.ids;
+  }
   get label() {
     return "Moved together";
   }

@@ -28,11 +28,12 @@ function faceOf(ref, base) {
 }
 
 export class WordsOnPiece {
-  constructor(stage, session, base) {
-    Object.assign(this, { stage, session, base, id: null, field: null });
+  constructor(stage, session, base, lifted) {
+    Object.assign(this, { stage, session, base, lifted, id: null, field: null });
     hear("view-moved", () => this.place());
     hear("piece-told", () => this.told());
     hear("words-wanted", ({ mark }) => this.open(mark));
+    hear("picture-told", ({ quality }) => quality !== "behind" && this.show(false));
   }
 
   get art() {
@@ -63,6 +64,7 @@ export class WordsOnPiece {
     this.stage.element.append(field);
     this.stage.element.classList.add("writing");
     this.place();
+    this.lifted.lift([id]);
     field.focus({ preventScroll: true });
     field.select();
     await Promise.all([art.font, ...STAND_INS].map((ref) => faceOf(ref, this.base))); // what is typed meanwhile is not lost
@@ -92,6 +94,14 @@ export class WordsOnPiece {
       reload: true,
       visit: this.visit,
     });
+    this.show(true);
+  }
+
+  // What is typed shows at once, plainly, over what lies beneath it, until it is drawn.
+  show(plainly) {
+    if (!this.field) return;
+    this.field.style.color = plainly ? this.art.colour : "";
+    if (plainly) this.lifted.raise();
   }
 
   told() {
@@ -110,6 +120,7 @@ export class WordsOnPiece {
     const { field } = this;
     Object.assign(this, { field: null, id: null });
     this.stage.element.classList.remove("writing");
+    this.lifted.lower();
     field.remove();
     say("words-closed");
   }

@@ -30,14 +30,20 @@ LEFT_OUT = ("anchor", "moon badge", "night boat", "key", "luggage label", "badge
 WATCH = """() => {
   const { stage } = Alpine.$data(document.getElementById('bench')).bench();
   const begun = new Map();
-  const felt = (window.felt = { drafts: [], exact: [], last: 0 });
+  const felt = (window.felt = { drafts: [], exact: [], under: [], last: 0 });
+  const lifted = document.getElementById('lifted');
+  new MutationObserver(() => {
+    const { last } = felt;
+    if (!lifted.hidden) requestAnimationFrame(() => felt.under.push(performance.now() - last));
+  }).observe(lifted, { attributes: true, subtree: true, attributeFilter: ['style', 'hidden'] });
   for (const name of ['pointermove', 'input', 'keydown'])
     window.addEventListener(name, () => { felt.last = performance.now(); }, true);
   const meant = (edits) => JSON.stringify(edits);
   for (const name of ['draft-moved', 'piece-saving'])
     window.addEventListener(name, () => {
       const key = meant(stage.session.unsaved);
-      if (!begun.has(key)) begun.set(key, felt.last);
+      if (key !== felt.key) begun.set(key, felt.last); // a slider comes by the same value again
+      felt.key = key;
     });
   window.addEventListener('picture-told', ({ detail }) => {
     const now = performance.now();
@@ -70,7 +76,8 @@ def main(wanted: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         data = shutil.copytree(WORLD, Path(folder) / "data")
         browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
-        print(f"{'piece, gesture':58s} {'draft p50 / p95':>17s} {'to exact p50 / most':>21s}")
+        columns = f"{'draft p50 / p95':>17s} {'to exact p50 / most':>21s} {'layer p50 / p95':>17s}"
+        print(f"{'piece, gesture':58s} {columns}")
         for title, piece in _pieces(browser, data, wanted):
             _opened(browser, data, title, piece)
             _felt(browser, data, title, piece)
@@ -157,8 +164,8 @@ def _felt(browser, data: Path, title: str, piece: str) -> None:
                 _until(page, RESTS)
                 page.wait_for_timeout(250)
             felt = page.evaluate("window.felt")
-            drafts, exact = ([n / 1000 for n in sorted(felt[one])] for one in ("drafts", "exact"))
-            _line(f"{title[:30]}: {name}", drafts, exact)
+            told = ([n / 1000 for n in sorted(felt[one])] for one in ("drafts", "exact", "under"))
+            _line(f"{title[:30]}: {name}", *told)
             _undone(page)
 
 
@@ -208,6 +215,7 @@ def _choose(page: Page, held: Held) -> None:
     )
     page.wait_for_timeout(600)
     _until(page, RESTS)
+    page.locator("#sheet [data-path]").first.wait_for(state="attached")
 
 
 def _slid(page: Page, held: Held, turn: int) -> None:
@@ -280,12 +288,16 @@ def _until(page: Page, expression: str) -> None:
         page.wait_for_timeout(20)
 
 
-def _line(what: str, drafts: list[float], exact: list[float]) -> None:
+def _line(
+    what: str, drafts: list[float], exact: list[float], under: list[float] | None = None
+) -> None:
     def told(found: list[float], most: float) -> str:
         return f"{found[len(found) // 2] * 1000:6.0f} / {most * 1000:6.0f}" if found else "-"
 
     last = told(sorted(exact), max(exact, default=0))
-    print(f"{what:58s} {told(drafts, p95(drafts) if drafts else 0):>17s} {last:>21s}", flush=True)
+    layer = told(under, p95(under)) if under else "-"
+    first = told(drafts, p95(drafts) if drafts else 0)
+    print(f"{what:58s} {first:>17s} {last:>21s} {layer:>17s}", flush=True)
 
 
 if __name__ == "__main__":

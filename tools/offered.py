@@ -18,6 +18,7 @@ GROUPS = {
     ),
     "Drawing a piece": (
         *("engine.render", "engine.exact", "engine.pixels", "engine.together"),
+        "engine.lifted.lifted",
         *("engine.see_through.see_through", "engine.without.without_step"),
         *("engine.without.without_treatments", "output.fire.fire"),
     ),

@@ -25,8 +25,7 @@ def stage(request, piece_id):
     document = without_something(document, asked.without) if asked.without else document
     point = asked.point and pictures.point_at(document, asked.point.part, asked.point.number)
     exact, view = asked.quality == "exact", pictures.view_of(asked.view)
-    # while a hand moves something, what was measured a moment ago will do
-    recall = pictures.recall_of(piece.pk) if exact or asked.edits else None
+    recall = pictures.recall_of(piece.pk)  # for a draft what was measured a moment ago will do
     owner = None if asked.edits else request.user.pk
 
     def draw(outdated):
@@ -36,7 +35,7 @@ def stage(request, piece_id):
         else:
             with shown_first(piece.pk):
                 drawn = pictures.stage(*told)
-        if exact and owner and recall and point is None:
+        if exact and owner and point is None:
             at_rest.get_ready(document, view, outdated, recall)
         return drawn
 

@@ -8,7 +8,8 @@ import { NewestWins, fill } from "./live_picture.js";
 import { View } from "./view.js";
 
 const REST_MS = 160;
-const SLOW_MS = 150; // a draft that takes longer is no longer under the hand; at another resolution nothing is kept yet
+const WRITING_MS = 450;
+const SLOW_MS = 350; // a draft that takes longer is no longer under the hand; at another resolution nothing is kept yet
 const BENCH = Math.random().toString(36).slice(2);
 const AGAIN_MS = 2500; // after a picture that was lost on its way
 
@@ -27,7 +28,7 @@ export class Stage {
       quality === "exact" ? this.sharpen(signal) : this.sketch(),
     );
     hear("draft-moved", () => this.move());
-    hear("piece-told", () => this.rest(0));
+    hear("piece-told", () => (this.writing ? this.move() : this.rest(0)));
     hear("piece-saving", () => this.tellAgain());
     hear("signed-in", () => this.rest(0));
     hear("choice-made", () => this.show(null));
@@ -82,7 +83,12 @@ export class Stage {
   move() {
     this.tellAgain();
     this.want("draft");
-    this.rest(REST_MS);
+    this.rest(this.writing ? WRITING_MS : REST_MS);
+  }
+
+  // Whether words are edited on the piece: the next letter comes soon.
+  get writing() {
+    return this.element.classList.contains("writing");
   }
 
   rest(delay) {
@@ -121,6 +127,7 @@ export class Stage {
       if (this.pictures.overtaken) return; // something moved meanwhile
       this.tell("sharpening", (done + 1) / parts.length);
     }
+    this.slow = false; // the next hand begins where all is ready
     this.tell(asked.unsaved || !this.session.resting ? "draft" : "exact");
   }
 

@@ -95,6 +95,7 @@ export class WordsOnPiece {
       visit: this.visit,
     });
     this.show(true);
+    this.stage.move();
   }
 
   // What is typed shows at once, plainly, over what lies beneath it, until it is drawn.
@@ -121,6 +122,7 @@ export class WordsOnPiece {
     Object.assign(this, { field: null, id: null });
     this.stage.element.classList.remove("writing");
     this.lifted.lower();
+    this.stage.rest(0);
     field.remove();
     say("words-closed");
   }

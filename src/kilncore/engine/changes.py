@@ -99,12 +99,14 @@ def _unstacked(node: Any) -> tuple[Node, list[Landed]]:
 
 
 def _without_same_ends(old: list, new: list) -> tuple[list, list]:
-    for end in (0, -1):
-        while old and new and _landed_key(old[end]) == _landed_key(new[end]):
-            old, new = ([*one] for one in (old, new))
-            old.pop(end)
-            new.pop(end)
-    return old, new
+    keys = [[_landed_key(one) for one in some] for some in (old, new)]
+    first, most = 0, min(len(old), len(new))
+    while first < most and keys[0][first] == keys[1][first]:
+        first += 1
+    last = 0
+    while last < most - first and keys[0][-1 - last] == keys[1][-1 - last]:
+        last += 1
+    return old[first : len(old) - last], new[first : len(new) - last]
 
 
 def _landed_key(node: Landed) -> tuple:

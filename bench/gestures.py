@@ -6,6 +6,7 @@ never drawn, and once more after a restart.
 The world is made once, in var/bench-world.
 """
 
+import os
 import shutil
 import subprocess
 import sys
@@ -110,6 +111,12 @@ class _Serving:
         self.page.wait_for_url("**/pieces/")
         return self.page
 
+    @property
+    def megabytes(self) -> float:
+        """That the server has in memory now."""
+        pages = int(Path(f"/proc/{self.server.process.pid}/statm").read_text().split()[1])
+        return pages * os.sysconf("SC_PAGE_SIZE") / 2**20
+
     def __exit__(self, *error) -> None:
         self.page.close()
         self.server.kill()
@@ -151,7 +158,8 @@ def _opened(browser, data: Path, title: str, piece: str) -> None:
 
 
 def _felt(browser, data: Path, title: str, piece: str) -> None:
-    with _Serving(browser, data) as page:
+    serving = _Serving(browser, data)
+    with serving as page:
         _warm(page)
         page.goto(piece)
         _until(page, RESTS)
@@ -167,6 +175,7 @@ def _felt(browser, data: Path, title: str, piece: str) -> None:
             told = ([n / 1000 for n in sorted(felt[one])] for one in ("drafts", "exact", "under"))
             _line(f"{title[:30]}: {name}", *told)
             _undone(page)
+        print(f"{title[:30] + ': the server holds after that':58s} {serving.megabytes:14.0f} MB")
 
 
 def _gestures(page: Page) -> Iterator[tuple]:

@@ -136,6 +136,11 @@ class Reader:
         """A value that is worked out once for all tiles, kept by its key."""
         return self.cache.get(key, make)
 
+    @property
+    def keeps_blocks(self) -> bool:
+        """Not of a small picture that is drawn in one piece, nor of one that keeps no sources."""
+        return self.keeps_sources and self.tile is not None
+
     def source(self, key: Hashable, make: Callable):
         """What a step samples for one box: it outlives changes of what lies before the step."""
         return self.cache.get(key, make) if self.keeps_sources else make()

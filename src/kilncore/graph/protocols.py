@@ -46,6 +46,10 @@ class NodeReader(Protocol):
     cache: Any
     pixel_formats: Any
 
+    @property
+    def keeps_blocks(self) -> bool:
+        """Whether what is sampled in whole blocks, more than is asked for, is found again."""
+
     def picture(self, node: Any, program: Program) -> Any:
         """A picture as registers of the program; None where there is nothing."""
 

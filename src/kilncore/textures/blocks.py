@@ -35,7 +35,7 @@ def sampled(
     that it depends on. extent : of what is drawn, beyond which nothing is sampled; it moves along.
     """
     place = _place(matrix)
-    if place is None or box.intersection(extent).empty:
+    if place is None or not reader.keeps_blocks or box.intersection(extent).empty:
         return program.load(reader.source((*key, matrix, box), partial(make, box)), box)
     (left, top), rest = place
     told, tiles = (*key, *(round(one, 9) for one in matrix[:4]), *rest), []

@@ -77,7 +77,9 @@ def main(wanted: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         data = shutil.copytree(WORLD, Path(folder) / "data")
         browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
-        columns = f"{'draft p50 / p95':>17s} {'to exact p50 / most':>21s} {'layer p50 / p95':>17s}"
+        columns = (
+            f"{'draft p50 / p95':>17s} {'to exact p50 / most':>21s} {'cut-out p50 / p95':>17s}"
+        )
         print(f"{'piece, gesture':58s} {columns}")
         for title, piece in _pieces(browser, data, wanted):
             _opened(browser, data, title, piece)
@@ -304,9 +306,9 @@ def _line(
         return f"{found[len(found) // 2] * 1000:6.0f} / {most * 1000:6.0f}" if found else "-"
 
     last = told(sorted(exact), max(exact, default=0))
-    layer = told(under, p95(under)) if under else "-"
+    cut_out = told(under, p95(under)) if under else "-"
     first = told(drafts, p95(drafts) if drafts else 0)
-    print(f"{what:58s} {first:>17s} {last:>21s} {layer:>17s}", flush=True)
+    print(f"{what:58s} {first:>17s} {last:>21s} {cut_out:>17s}", flush=True)
 
 
 if __name__ == "__main__":

@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 from pydantic_core import from_json
 
-from kilncore.document import MAX_ITEMS
 from kilncore.edits import MAX_EDITS
 from kilncore.errors import KilnError
 from kilncore.model.faults import fault_words
@@ -16,6 +15,7 @@ Token = Annotated[str, StringConstraints(pattern=r"^[0-9a-z-]{8,60}$")]
 Version = Annotated[int, Field(ge=0, le=2**53)]
 Near = Annotated[float, Field(ge=-1e6, le=1e6)]
 Edits = Annotated[list[dict], Field(max_length=MAX_EDITS)]
+MOST_LIFTED = 12  # marks or groups: each is drawn by itself
 PartId = Annotated[str, StringConstraints(max_length=60)]
 
 
@@ -96,11 +96,11 @@ class Stage(Asked):
 
 
 class Lifted(Asked):
-    """marks : as a layer of their own."""
+    """marks : as a cut-out of their own."""
 
     version: Version
     view: Region
-    marks: Annotated[list[PartId], Field(min_length=1, max_length=MAX_ITEMS)]
+    marks: Annotated[list[PartId], Field(min_length=1, max_length=MOST_LIFTED)]
     bench: Annotated[str, StringConstraints(max_length=40)] = ""
     sequence: Annotated[int, Field(ge=0, le=2**53)] = 0
 

@@ -413,7 +413,7 @@ def test_a_draft_under_the_hand_then_the_exact_picture(bench):
 
 
 def test_what_a_hand_moves_is_at_once_under_it(bench):
-    """As a layer, while drafts are late; then the draft, and the exact picture, have its place."""
+    """As a cut-out, while drafts are late; then the draft and the exact picture have its place."""
     page, frame = bench.page, bench.page.locator("#lifted")
     bench.tab("PELLWICK")
     bench.settle()

@@ -15,10 +15,12 @@ from kilncore.engine.recall import Recall
 from kilncore.engine.render import render_node
 from kilncore.engine.wholes import value_of
 from kilncore.geometry.box import Box
+from kilncore.graph.plane import enlarged
 from kilncore.masks import levels
 from kilncore.perspective.homography import between
 from kilncore.perspective.projection import Projection
 from kilncore.planes.mark_shape import DraftShape, MovedShape
+from kilncore.planes.surface_facts import _quantile
 from kilncore.solve.tones import BINS, Tones
 from kilncore.system.cache import ByteCache
 from kilncore.textures.copies import halved
@@ -211,3 +213,30 @@ def test_a_draft_of_a_grained_photo_keeps_its_place_on_the_page(store, rng):
     whole = engine.pixels(of, None, 0.5, store, cache=ByteCache(), seen=None)
     part = engine.pixels(of, (100, 80, 300, 220), 0.5, store, cache=ByteCache(), seen=None)
     np.testing.assert_array_equal(part, whole[40:150, 50:200])
+
+
+@pytest.mark.parametrize("size", [(24, 31), (200, 173)])
+def test_quantiles_of_sorted_values_are_those_of_numpy(rng, size):
+    grey = rng.random(size).astype(np.float32)
+    ordered, shares = np.sort(grey, axis=None), np.linspace(0, 1, 65)
+    assert _quantile(ordered, shares).tolist() == np.quantile(grey, shares).tolist()
+    for share in (0.005, 0.995):
+        assert np.float32(_quantile(ordered, share)) == np.float32(np.quantile(grey, share))
+
+
+@pytest.mark.parametrize("kind", [np.float16, np.uint16, np.int16])
+@pytest.mark.parametrize("factor", [0.37, 1.0, 4.0])
+def test_planes_between_their_values_are_rounded_as_numpy_rounds(rng, kind, factor):
+    values, cells = (rng.random((60, 80)) * 200).astype(kind), Box(-10, 5, 70, 65)
+    box = Box(-20, 9, 90, 70)
+    far = (np.arange(box.left, box.right) + 0.5) / factor - 0.5 + 10
+    down = (np.arange(box.top, box.bottom) + 0.5) / factor - 0.5 - 5
+    at = [
+        np.clip(np.floor(one)[None] + [[0], [1]], 0, most) for one, most in ((far, 79), (down, 59))
+    ]
+    columns, rows = (one.astype(int) for one in at)
+    share, lower = ((one - np.floor(one)).astype(np.float32) for one in (far, down))
+    near = values[rows[0]].astype(np.float32) * (1 - lower)[:, None]
+    near = near + values[rows[1]].astype(np.float32) * lower[:, None]
+    told = (near[:, columns[0]] * (1 - share) + near[:, columns[1]] * share) * np.float32(0.25)
+    np.testing.assert_array_equal(enlarged(values, cells, factor, 0.25, box), told)

@@ -1,4 +1,4 @@
-"""Marks as a layer of their own: laid where they were they show the piece as it is."""
+"""Marks as a cut-out of their own: laid where they were they show the piece as it is."""
 
 import numpy as np
 import pytest
@@ -31,9 +31,9 @@ def _straight(pixels):
     return out
 
 
-def _over(beneath, layer):
+def _over(beneath, cut_out):
     """Source over backdrop, straight: W3C Compositing, 5.1."""
-    under, upper = _straight(beneath), _straight(layer)
+    under, upper = _straight(beneath), _straight(cut_out)
     alpha = upper[..., 3:] + under[..., 3:] * (1 - upper[..., 3:])
     colour = upper[..., :3] * upper[..., 3:] + under[..., :3] * under[..., 3:] * (
         1 - upper[..., 3:]
@@ -45,14 +45,24 @@ def _over(beneath, layer):
 @pytest.mark.parametrize("marks", [["held"], ["inner"], ["both", "over"]])
 def test_where_it_was_it_shows_the_piece(texture, store, ground, marks):
     document, recall = _piece(texture, ground), Recall(ByteCache())
-    beneath, layer = lifted(document, marks, REGION, 0.5, store, recall)
+    beneath, cut_out = lifted(document, marks, REGION, 0.5, store, recall)
     shown = engine.pixels(document, REGION, 0.5, store)
-    colour, alpha = _over(beneath, layer)
+    colour, alpha = _over(beneath, cut_out)
     truth = _straight(shown)
     off = np.abs(colour - truth[..., :3] * truth[..., 3:]) * 255
     # a colour that would have to be beyond black or white is cut there
     assert np.quantile(off, 0.97) < 3.5 and np.abs(alpha - truth[..., 3]).mean() * 255 < 1
-    assert (layer[..., 3] > 200).any() and (layer[..., 3] == 0).mean() > 0.3
+    assert (cut_out[..., 3] > 200).any() and (cut_out[..., 3] == 0).mean() > 0.3
+
+
+def test_enlarged_it_shows_the_pixels_of_the_stage(texture, store):
+    """Above 100 % the stage shows scale-1 pixels, repeated."""
+    region, document = (80.0, 60.0, 120.0, 100.0), _piece(texture)
+    beneath, cut_out = lifted(document, ["held"], region, 2.0, store, Recall(ByteCache()))
+    colour, _ = _over(beneath, cut_out)
+    shown = engine.pixels(document, region, 2.0, store, truly=True)
+    assert np.quantile(np.abs(colour * 255 - shown), 0.97) < 3.5
+    assert (cut_out[::2, ::2] == cut_out[1::2, 1::2]).all()
 
 
 def test_beneath_it_is_the_piece_without_it(texture, store):

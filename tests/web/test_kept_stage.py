@@ -115,14 +115,14 @@ def test_memory_is_given_back():
 
 
 def test_marks_lifted_off_the_piece(post, worked):
-    """What lies beneath, as large as the view, and below it the layer."""
+    """What lies beneath, as large as the view, and below it the cut-out."""
     held, url = worked.document.stack[0].id, reverse("lifted", args=[worked.pk])
     asked = {"version": 1, "view": VIEW, "marks": [held]}
     both = from_bytes(post(url, asked).content).numpy()
     assert both.shape == (2 * 150, 200, 4)
-    beneath, layer = both[:150], both[150:]
+    beneath, cut_out = both[:150], both[150:]
     assert (beneath[..., 3] == 255).all()
-    assert (layer[..., 3] == 0).any() and (layer[..., 3] > 100).any()
+    assert (cut_out[..., 3] == 0).any() and (cut_out[..., 3] > 100).any()
     assert post(url, asked | {"version": 7}).status_code == 409
     for marks in ([], ["nobody"], [held] * 500):
         refused = post(url, asked | {"marks": marks})

@@ -1,5 +1,5 @@
-"""Marks lifted off their piece: what lies beneath them, and what they show over it, as a layer that
-can be moved at once while a draft is drawn.
+"""Marks lifted off their piece: what lies beneath them, and what they show over it, as a cut-out
+that can be moved at once while a draft is drawn.
 """
 
 from typing import Any
@@ -26,10 +26,10 @@ def lifted(
     recall: Recall,
     **drawing: Any,
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Marks or groups as a layer of their own.
+    """Marks or groups as a cut-out of their own.
 
-    Laid over what lies beneath, the layer shows the piece as it is, whatever mode the marks land by
-    and whatever lies over them: its colours are worked out from both pictures. Moved, it still has
+    Laid over what lies beneath, the cut-out shows the piece as it is, whatever mode the marks land
+    by and whatever lies over them: its colours are worked out from both pictures. Moved, it still has
     the colours of where it was.
 
     Parameters
@@ -47,7 +47,7 @@ def lifted(
 
     Returns
     -------
-    (beneath, layer)
+    (beneath, cut_out)
         (H, W, 3) uint8, or (H, W, 4) straight where the piece may be transparent; (H, W, 4) uint8
         straight.
 
@@ -58,20 +58,22 @@ def lifted(
     MissingAsset, Superseded
         As of `engine.pixels`.
     """
-    draft, how = with_draft_textures(piece, assets), {"recall": recall, **drawing}
+    truly = scale > 1  # as the stage shows it
+    draft = piece if truly else with_draft_textures(piece, assets)
+    how = {"recall": None if truly else recall, "truly": truly, **drawing}
     shown = pixels(draft, region, scale, assets, **how)
     beneath = pixels(_left_out(draft, set(marks)), region, scale, assets, **how)
     solid = 1 - np.prod(
         [1 - _alpha(draft, mark, region, scale, assets, drawing) for mark in marks], axis=0
     )
-    return beneath, _layer(_premultiplied(shown), _premultiplied(beneath), solid)
+    return beneath, _cut_out(_premultiplied(shown), _premultiplied(beneath), solid)
 
 
 def _alpha(
     piece: Piece, mark: str, region: Region, scale: float, assets: Assets, drawing: dict
 ) -> np.ndarray:
     """(H, W): how solid a mark is, as it lies in the finished piece."""
-    plan = plan_of(piece, scale)
+    plan = plan_of(piece, min(scale, 1.0))
     if plan.piece.item(mark).left_out:
         raise KilnError("This mark is left out: there is nothing of it to move.", mark)
     return render_node(plan.fired_alone(mark).node, piece, region, scale, assets, **drawing)[..., 3]
@@ -99,7 +101,7 @@ def _premultiplied(picture: np.ndarray) -> np.ndarray:
     return out
 
 
-def _layer(shown: np.ndarray, beneath: np.ndarray, solid: np.ndarray) -> np.ndarray:
+def _cut_out(shown: np.ndarray, beneath: np.ndarray, solid: np.ndarray) -> np.ndarray:
     """What over `beneath` gives `shown`, as solid as that."""
     left = shown - beneath * (1 - solid[..., None])
     colours = left[..., :3] / np.maximum(solid[..., None], LEAST)

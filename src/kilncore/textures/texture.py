@@ -24,6 +24,7 @@ from kilncore.textures.copies import (
 from kilncore.textures.laid import laid
 from kilncore.textures.resample import EDGES, NONE
 from kilncore.textures.toned import most_folds, toned_blocks
+from kilncore.textures.turned import turned, turned_mean
 
 UPRIGHT_KEEPS, TURNED_KEEPS = 3.0, 2.0  # px of the smaller copy that is read, behind a pixel
 TONED_TURNED, TONED_UPRIGHT = 1.7, 2.0  # the same of tones through levels, in drafts alone
@@ -270,11 +271,11 @@ class Texture:
         steps = map(float, (a * sx, b * sy, c * sx, d * sy))
         unit = np.float32(unit_of(planes))
         if ratio * sx > 1 + 1e-9:
-            sampled = resample.turned_mean(
+            sampled = turned_mean(
                 planes, u, v, *steps, left, top, width, height, policy, places_in(ratio * sx), unit
             )
         else:
-            sampled = resample.turned(planes, u, v, *steps, left, top, width, height, policy, unit)
+            sampled = turned(planes, u, v, *steps, left, top, width, height, policy, unit)
         return sampled[:-1], sampled[-1] if policy == NONE else None
 
 

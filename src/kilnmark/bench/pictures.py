@@ -29,7 +29,7 @@ from kilnmark.bench.at_rest import Area, View
 from kilnmark.pictures import PICTURES, draft, pixels_of
 from kilnmark.storage import assets
 
-MOST_VIEW_PIXELS = 12_000_000
+MOST_VIEW_PIXELS, MOST_LIFTED_PIXELS = 12_000_000, 5_000_000
 RECALLS = 60  # pieces of which is remembered what was measured
 STRIP_SIZE, LARGE_SIZE = (232, 152), (760, 420)
 SHAPES = {"wide": (440, 220), "square": (300, 300), "tall": (260, 390)}  # of a card, px
@@ -77,7 +77,8 @@ def stage(
         if recall:
             recall.rests(piece, plan_of(piece).layout)
             looked = Looked(view.region, view.scale, point)
-            recall.shown.keep(looked, piece, from_bytes(known[0]).numpy())
+            if recall.shown.before(looked) is None:
+                recall.shown.keep(looked, piece, from_bytes(known[0]).numpy())
         return known
     truly = exact or view.scale > 1
     found = engine.pixels(
@@ -97,13 +98,16 @@ def stage(
 def lifted(
     piece: Piece, marks: list[str], view: View, cancelled, recall: Recall
 ) -> tuple[bytes, str]:
-    """(bytes, media type): what lies beneath marks, and below it the marks as a layer."""
-    beneath, layer = lifting.lifted(
+    """(bytes, media type): what lies beneath marks, and below it the marks as a cut-out."""
+    _, _, width, height = view.region
+    if width * height * view.scale**2 > MOST_LIFTED_PIXELS:
+        raise KilnError("This view is too large for its marks to be lifted.", str(view))
+    beneath, cut_out = lifting.lifted(
         piece, marks, view.region, view.scale, assets(), recall, cancelled=cancelled, patience=REST
     )
-    both = np.full((2 * layer.shape[0], layer.shape[1], 4), 255, np.uint8)
-    both[: len(layer), :, : beneath.shape[2]] = beneath
-    both[len(layer) :] = layer
+    both = np.full((2 * cut_out.shape[0], cut_out.shape[1], 4), 255, np.uint8)
+    both[: len(cut_out), :, : beneath.shape[2]] = beneath
+    both[len(cut_out) :] = cut_out
     return encode(both, lossless=True)
 
 

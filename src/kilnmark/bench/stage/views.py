@@ -44,8 +44,8 @@ def stage(request, piece_id):
 
 @require_POST
 def lifted(request, piece_id):
-    """Marks of the stored piece lifted off it: what lies beneath, and below that the layer, in one
-    picture.
+    """Marks of the stored piece lifted off it, in one picture: what lies beneath, and below that
+    the cut-out.
     """
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.Lifted)

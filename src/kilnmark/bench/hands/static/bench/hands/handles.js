@@ -222,7 +222,7 @@ export class Handles {
     this.put(box, guides);
   }
 
-  // What is held, as a layer that can follow a hand at once.
+  // What is held, as a cut-out that can follow a hand at once.
   lift() {
     if (this.target?.lifts && !this.target.locked) this.lifted.lift(this.target.lifts);
   }

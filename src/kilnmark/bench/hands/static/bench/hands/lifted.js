@@ -1,15 +1,16 @@
-// What a hand moves is at once under it: the marks as a layer over what lies beneath them, until a draft shows them where they are.
-// The layer still has the colours of where it was; the draft, which follows, has those of where it is.
+// What a hand moves is at once under it: the marks as a cut-out over what lies beneath them, until a draft shows them where they are.
+// The cut-out still has the colours of where it was; the draft, which follows, has those of where it is.
 
 import { picture } from "../../kilnmark/api.js";
 import { hear } from "../events.js";
 
 const BENCH = `lifted ${Math.random().toString(36).slice(2)}`;
+const MOST = 12; // marks, as the server takes
 
 export class Lifted {
   constructor(frame, stage, session) {
-    const [beneath, layer] = frame.querySelectorAll("canvas");
-    Object.assign(this, { frame, stage, session, beneath, layer, sequence: 0, held: null });
+    const [beneath, cutOut] = frame.querySelectorAll("canvas");
+    Object.assign(this, { frame, stage, session, beneath, cutOut, sequence: 0, held: null });
     hear("picture-told", ({ quality }) => quality !== "behind" && this.lower());
     for (const name of ["view-moved", "choice-made"]) hear(name, () => this.drop());
   }
@@ -17,7 +18,8 @@ export class Lifted {
   // Marks that may be moved soon. Of what is not stored yet nothing is asked for.
   async lift(ids) {
     const { session, stage } = this;
-    if (!ids?.length || session.queue.length || this.holds(ids)) return;
+    if (!ids?.length || ids.length > MOST || session.queue.length || this.holds(ids)) return;
+    if (!this.showsAll) return;
     const asked = stage.asked("draft", 1);
     const held = { ids, version: session.version, asked, image: null };
     this.held = held;
@@ -34,15 +36,21 @@ export class Lifted {
     this.fill(answer.image);
   }
 
+  // Whether the stage shows the finished piece: not up to a point, nor without a step, nor with a texture seen over it.
+  get showsAll() {
+    const { point, see, without } = this.stage;
+    return !point && !see && !without;
+  }
+
   holds(ids) {
     const { held } = this;
     return held && held.version === this.session.version && String(held.ids) === String(ids);
   }
 
-  // The upper half lies beneath, the lower one is the layer.
+  // The upper half lies beneath, the lower one is the cut-out.
   fill(image) {
     const height = image.height / 2;
-    for (const [n, canvas] of [this.beneath, this.layer].entries()) {
+    for (const [n, canvas] of [this.beneath, this.cutOut].entries()) {
       Object.assign(canvas, { width: image.width, height });
       canvas.getContext("2d").drawImage(image, 0, -n * height);
     }
@@ -51,7 +59,7 @@ export class Lifted {
   // Over the piece, moved from one box to another of the same marks; no boxes, and only what lies beneath is shown.
   raise(from, to) {
     const { held, frame, stage } = this;
-    if (!held?.image) return;
+    if (!held?.image || !this.showsAll) return;
     const { region, zoom, dpr } = held.asked;
     const stretch = stage.view.zoom / zoom / dpr;
     const [left, top] = stage.view.toStageCorner(region.x, region.y);
@@ -65,8 +73,8 @@ export class Lifted {
     this.beneath.style.transform = `scale(${stretch})`;
     this.beneath.classList.toggle("clear", stage.canvas.classList.contains("clear"));
     this.beneath.style.setProperty("--backdrop", stage.canvas.style.getPropertyValue("--backdrop"));
-    this.layer.hidden = !to;
-    if (to) this.layer.style.transform = `${this.way(from, to, left, top)} scale(${stretch})`;
+    this.cutOut.hidden = !to;
+    if (to) this.cutOut.style.transform = `${this.way(from, to, left, top)} scale(${stretch})`;
     frame.hidden = false;
   }
 

@@ -10,7 +10,7 @@ export class MarkTarget {
     return this.session.snapshot.frames[this.session.groupsAround(this.id).at(-1)?.id]?.laid ?? [];
   }
 
-  // What follows a hand as a layer: nothing that lies in perspective, which changes its shape as it moves.
+  // What follows a hand as a cut-out: nothing that lies in perspective, which changes its shape as it moves.
   get lifts() {
     return this.leftOut || this.box.outline?.length || this.laid.length ? [] : [this.id];
   }

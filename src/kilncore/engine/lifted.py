@@ -29,8 +29,8 @@ def lifted(
     """Marks or groups as a cut-out of their own.
 
     Laid over what lies beneath, the cut-out shows the piece as it is, whatever mode the marks land
-    by and whatever lies over them: its colours are worked out from both pictures. Moved, it still has
-    the colours of where it was.
+    by and whatever lies over them: its colours are worked out from both pictures. Moved, it still
+    has the colours of where it was.
 
     Parameters
     ----------

@@ -60,8 +60,9 @@ def _made(builder: str, collected: Path, page: str) -> bool:
     entry, target = collected / f"bundles/{page}.entry.js", collected / name_of(page)
     entry.write_text("".join(f'import "../{name}";\n' for name in modules_of(page)))
     try:
-        command = [builder, str(entry), *HOW, f"--outfile={target}"]
-        subprocess.run(command, check=True, timeout=PATIENCE, capture_output=True)
+        # told from the folder itself: what is made must not name the folder that it is made in
+        command = [builder, f"bundles/{entry.name}", *HOW, f"--outfile={name_of(page)}"]
+        subprocess.run(command, cwd=collected, check=True, timeout=PATIENCE, capture_output=True)
         return True
     except (OSError, subprocess.SubprocessError) as error:
         log.warning("the scripts of %s were not bundled: %s", page, error)

@@ -62,6 +62,28 @@ RESTS = """() => {
 }"""
 
 
+WALL = """([dialog, event, detail]) => new Promise((done) => {
+  const begun = performance.now();
+  const told = { first: 0 };
+  window.dispatchEvent(new CustomEvent(event, { detail }));
+  const look = () => {
+    const list = document.querySelector(`#${dialog} [data-choices]`);
+    const { top, bottom } = list.getBoundingClientRect();
+    const seen = [...list.querySelectorAll('img')].filter((one) => {
+      const box = one.getBoundingClientRect();
+      return box.bottom > top && box.top < bottom;
+    });
+    const there = seen.filter((one) => one.src && one.complete && one.naturalWidth);
+    const now = performance.now() - begun;
+    if (there.length && !told.first) told.first = now;
+    if ((seen.length && there.length === seen.length) || now > 30000)
+      return void done([told.first / 1000, now / 1000, seen.length]);
+    requestAnimationFrame(look);
+  };
+  requestAnimationFrame(look);
+})"""
+
+
 @dataclass(frozen=True)
 class Held:
     """What a gesture is done to. step : of a slider; path : how its path ends."""
@@ -73,7 +95,7 @@ class Held:
 
 def main(wanted: list[str]) -> None:
     if not WORLD.exists():
-        _make_world()
+        make_world()
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         data = shutil.copytree(WORLD, Path(folder) / "data")
         browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
@@ -87,7 +109,7 @@ def main(wanted: list[str]) -> None:
         browser.close()
 
 
-def _make_world() -> None:
+def make_world() -> None:
     made = WORLD.with_name("bench-world.part")
     shutil.rmtree(made, ignore_errors=True)
     command = [sys.executable, "-m", "bench.demo_world"]
@@ -177,14 +199,46 @@ def _felt(browser, data: Path, title: str, piece: str) -> None:
             told = ([n / 1000 for n in sorted(felt[one])] for one in ("drafts", "exact", "under"))
             _line(f"{title[:30]}: {name}", *told)
             _undone(page)
+        _walls(page, title)
         print(f"{title[:30] + ': the server holds after that':58s} {serving.megabytes:14.0f} MB")
+
+
+def _walls(page: Page, title: str) -> None:
+    """The first mark's next steps, recipes and textures, each on it: the first card that is seen,
+    and the last.
+    """
+    stack = _document(page)["stack"]
+    mark = next((one for one in stack if "art" in one), None)
+    if mark is None:
+        return
+    way = ["stack", mark["id"], "treatment"]
+    walls = {
+        "next steps": ("tryouts-dialog", "tryouts-wanted", {"kind": "steps", "path": way}),
+        "recipes": ("looks-dialog", "looks-wanted", {}),
+    }
+    worn = next((one for one in mark["treatment"] if "texture" in one["params"]), None)
+    if worn is not None:
+        path = [*way, worn["id"], "params", "texture"]
+        walls["textures"] = ("texture-dialog", "texture-wanted", {"path": path})
+    _choose(page, Held(mark["id"]))
+    for name, (dialog, event, detail) in walls.items():
+        first, last, count = page.evaluate(WALL, [dialog, event, {"title": name, **detail}])
+        page.keyboard.press("Escape")
+        _until(page, RESTS)
+        told = f"{first * 1000:6.0f} / {last * 1000:6.0f}"
+        what = f"{title[:30]}: a wall of {name}"
+        print(f"{what:58s} {told:>17s} {count:14d} cards seen: the first / the last", flush=True)
+
+
+def _document(page: Page) -> dict:
+    return page.evaluate(
+        "Alpine.$data(document.getElementById('bench')).bench().session.snapshot.document"
+    )
 
 
 def _gestures(page: Page) -> Iterator[tuple]:
     """(name, what is held, how) of all that there is on a piece to do."""
-    document = page.evaluate(
-        "Alpine.$data(document.getElementById('bench')).bench().session.snapshot.document"
-    )
+    document = _document(page)
     found: dict[str, tuple] = {}
     for item in _items(document["stack"]):
         for step in item["treatment"]:

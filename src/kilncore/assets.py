@@ -18,16 +18,16 @@ from kilncore.prep.chain import in_use, meaning, size_of
 from kilncore.prep.cut_tones import CutTones
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.strokes import Drawn, strokes_in
+from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
 from kilncore.system.files import write_whole
-from kilncore.system.hardware import MEMORY, PROCESSORS
+from kilncore.system.hardware import PROCESSORS
 from kilncore.textures import reading
 from kilncore.textures.preparing import Preparing
 from kilncore.textures.ready import ReadyFiles
 from kilncore.textures.texture import Texture
 from kilncore.typesetting.fonts import look_in
 
-TEXTURE_BUDGET = max(256 * 2**20, MEMORY // 36)
 STROKES_KEPT = 3000
 PREPARED_AT_ONCE = threading.BoundedSemaphore(max(1, PROCESSORS // 2))
 LARGE_BYTES = 12 * 2**20  # of a file that is prepared without being kept
@@ -53,8 +53,8 @@ class AssetStore:
     def __init__(self, folder: Path, ready: Path | None = None):
         self.folder = Path(folder)
         look_in(self)  # for own fonts
-        self._textures = ByteCache(TEXTURE_BUDGET)
-        self._prepared = ByteCache(TEXTURE_BUDGET)
+        self._textures = ByteCache(budget_of("textures"))
+        self._prepared = ByteCache(budget_of("prepared"))
         self._ready = ReadyFiles(ready or self.folder / "ready")
         self._preparing = Preparing()
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(

@@ -5,10 +5,11 @@ import numpy as np
 from kilncore.output.preview import encode
 from kilncore.pixels.stored import straight
 from kilncore.pixels.vips import as_image, from_bytes
+from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
 
 PICTURES = ByteCache(
-    budget=128 * 2**20
+    budget_of("pictures")
 )  # by (owner, key) where a key can be asked for: nobody finds another one's
 
 

@@ -97,17 +97,40 @@ def signed_in(server) -> dict:
     return {}
 
 
-@pytest.fixture
-def context(browser, server, signed_in):
-    """A signed-in browser at the size Kilnmark is made for."""
-    context = _context(browser, server, signed_in.get("state"))
-    if not signed_in or "sign-in" in context.request.get("/pieces/").url:
-        context.close()
-        context = _context(browser, server, None)
-        _sign_in(context)
-        signed_in["state"] = context.storage_state()
+@pytest.fixture(scope="session")
+def kept_context(browser, server):
+    """One browser's room for all tests of a worker: what it has fetched of the pages stays with it,
+    as it does with a user.
+    """
+    context = _context(browser, server, None)
     yield context
     context.close()
+
+
+@pytest.fixture
+def context(kept_context, server, signed_in):
+    """A signed-in browser at the size Kilnmark is made for, with nothing left in it of before."""
+    kept_context.clear_cookies()
+    kept_context.add_cookies(signed_in.get("cookies", []))
+    if not signed_in or "sign-in" in kept_context.request.get("/pieces/").url:
+        kept_context.clear_cookies()
+        _sign_in(kept_context)
+        signed_in["cookies"] = kept_context.cookies()
+    yield kept_context
+    _emptied(kept_context, server.url)
+
+
+def _emptied(context, url: str) -> None:
+    """Its pages closed, and what they stored forgotten; not what they fetched."""
+    context.set_offline(False)
+    context.unroute_all(behavior="ignoreErrors")
+    last = context.new_page()
+    for page in context.pages:
+        if page is not last:
+            page.close()
+    asked = {"origin": url, "storageTypes": "local_storage,indexeddb,service_workers,cache_storage"}
+    context.new_cdp_session(last).send("Storage.clearDataForOrigin", asked)
+    last.close()
 
 
 def _context(browser, server, state):

@@ -30,11 +30,12 @@ def faults(page) -> list[str]:
 @pytest.fixture
 def watched(context):
     """A page on which breaches of the policy are counted."""
-    context.add_init_script(
+    page = context.new_page()
+    page.add_init_script(
         "window.breaches = []; document.addEventListener('securitypolicyviolation', (e) => "
         "window.breaches.push(e.violatedDirective + ' ' + e.blockedURI));"
     )
-    return context.new_page()
+    return page
 
 
 @pytest.mark.parametrize(

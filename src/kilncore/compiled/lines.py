@@ -28,6 +28,7 @@ class Lines:
         self._numbers: list[float] = []
         self._descriptors: list[int] = [0] * 8
         self._registers, self._made, self._alive = 0, {}, []
+        self._over = False  # it has run: what it worked on may be gone
 
     def op(self, name: str, *inputs: Register, numbers: tuple[float, ...] = ()) -> Register:
         """A register made by an operation."""
@@ -136,6 +137,8 @@ class Lines:
         numbers: tuple = (),
         descriptor: tuple | None = None,
     ):
+        if self._over:
+            raise ValueError("this program has run")
         self._check(name, out, inputs, numbers, descriptor)
         if descriptor is not None:
             self._descriptors += descriptor

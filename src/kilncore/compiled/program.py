@@ -213,9 +213,21 @@ class Program(Lines):
     # --- running ---
 
     def run(self) -> None:
-        """Do all that was written. Threads may run programs of their own at once."""
-        if not self._does_something:
-            return
+        """Do all that was written, once. Threads may run programs of their own at once."""
+        if self._over:
+            raise ValueError("this program has run")
+        if self._does_something:
+            self._run()
+        self._let_go()
+
+    def _let_go(self) -> None:
+        """Forget the arrays that it worked on: its registers name it, so that by itself it would
+        stay, and they with it, until circles are looked for.
+        """
+        self._over, self.drawn = True, {}
+        self._made, self._sources, self._alive = {}, {}, []
+
+    def _run(self) -> None:
         code = np.array(self._code, np.int64).reshape(-1, 8)
         places = allocated(
             code,

@@ -42,6 +42,32 @@ def each(
     _Round(work, items, at_once, ahead, patience).run()
 
 
+def waited_for(wait: Callable, items: list) -> None:
+    """wait(item) for every item, by whoever asks and by waiting threads that are free: none of them
+    is depended on. The first error is raised, and leaves those that nobody took.
+    """
+    left, lock, errors = iter(items), threading.Lock(), []
+
+    def some() -> None:
+        while True:
+            with lock:
+                item = next(left, END) if not errors else END
+            if item is END:
+                return
+            try:
+                wait(item)
+            except BaseException as error:
+                errors.append(error)
+
+    helpers = [_waiters.submit(some) for _ in range(min(len(items), PROCESSORS) - 1)]
+    some()
+    for helper in helpers:
+        if not helper.cancel():
+            helper.result()
+    if errors:
+        raise errors[0]
+
+
 def _submit(patience: float, work: Callable, *given: Any) -> None:
     """Put work in line by when it should be done: whoever can wait lets others by, but not for
     ever.

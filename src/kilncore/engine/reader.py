@@ -157,10 +157,13 @@ class Reader:
         return (lambda: self._fetch(lacking)) if lacking else None
 
     def _fetch(self, lacking: list) -> None:
-        for node, block in lacking:
+        def fetch(one: tuple) -> None:
+            node, block = one
             if self.cancelled():
                 raise Superseded
             node.fetch(self, block)
+
+        pool.waited_for(fetch, lacking)
 
     def ready(self, node: Node, box: Box) -> None:
         """Draw the kept tiles that a box of a node is made of, those first that others are made

@@ -1,8 +1,8 @@
 """Values by key within a byte budget, the least recently used dropped first.
 
 Nothing is ever invalidated: a changed input is another key. Two threads that want one value have it
-built once. What is larger than the whole budget is kept beside it, the last few of a kind: it is
-built once, not for every tile.
+built once. What is larger than the whole budget is kept beside it, the last few of a kind, or the
+last alone where they are very large: it is built once, not for every tile.
 """
 
 import threading
@@ -12,10 +12,9 @@ from typing import Any
 
 from cachetools import LRUCache, cached
 
-from kilncore.system.hardware import MEMORY
+from kilncore.system.budget import TOTAL, budget_of
 
-BUDGET = max(256 * 2**20, MEMORY // 18)
-OVERSIZED_KEPT = 3
+OVERSIZED_KEPT, OVERSIZED_BYTES = 3, TOTAL // 4
 LEAST_BYTES = 200  # of a value with its key
 
 
@@ -37,9 +36,15 @@ class _Budgeted(LRUCache):
             if super().__contains__(key):
                 super().__delitem__(key)
             self.oversized[key] = value
+            while len(self.oversized) > 1 and self._beside > OVERSIZED_BYTES:
+                self.oversized.popitem()
         else:
             self.oversized.pop(key, None)
             super().__setitem__(key, value)
+
+    @property
+    def _beside(self) -> int:
+        return sum(map(size_of, self.oversized.values()))
 
 
 class ByteCache:
@@ -47,7 +52,7 @@ class ByteCache:
 
     every: "weakref.WeakSet[ByteCache]" = weakref.WeakSet()
 
-    def __init__(self, budget: int = BUDGET):
+    def __init__(self, budget: int = budget_of("drawn")):
         ByteCache.every.add(self)
         self._values, self._condition = _Budgeted(budget), threading.Condition()
         self._get = cached(self._values, key=lambda key, make: key, condition=self._condition)(

@@ -1,5 +1,5 @@
 """What the machine has to give: how many processors, how much memory. Threads and budgets follow
-from it.
+from it. KILN_MEMORY_MB says how much memory this process may use where it shares the machine.
 """
 
 import os
@@ -15,6 +15,8 @@ def _processors() -> int:
 def _memory() -> int:
     """Bytes that this process may use: the machine's, or what it is limited to."""
     limits = [os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")]
+    if os.environ.get("KILN_MEMORY_MB", "").isdecimal():
+        limits.append(int(os.environ["KILN_MEMORY_MB"]) * 2**20)
     for name in LIMITS:
         try:
             limits.append(int(Path(name).read_text()))

@@ -15,12 +15,10 @@ from kilncore.prep.base import Copy, Operation
 from kilncore.prep.chain import in_use, meaning
 from kilncore.prep.cut_tones import two_tone
 from kilncore.prep.tone_counts import tone_counts
+from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
-from kilncore.system.hardware import MEMORY
 from kilncore.textures.texture import Texture
 
-STAGES_BUDGET = max(128 * 2**20, MEMORY // 72)
-COUNTS_BUDGET = 64 * 2**20
 WINDOWS, WINDOW_PX = 4, 256
 Chain = tuple[Operation, ...]
 
@@ -29,7 +27,8 @@ class Preparing:
     """The stages of chains that were worked on lately."""
 
     def __init__(self):
-        self._stages, self._counts = ByteCache(STAGES_BUDGET), ByteCache(COUNTS_BUDGET)
+        self._stages = ByteCache(budget_of("stages"))
+        self._counts = ByteCache(budget_of("counts"))
 
     def exact(
         self, name: str, chain: Chain, wraps: bool, read: Callable[[], np.ndarray]

@@ -12,13 +12,13 @@ from weakref import WeakSet
 import uharfbuzz as hb
 
 from kilncore.errors import MissingAsset
+from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
 from kilncore.typesetting.shipped import FONTS, SHIPPED
 
 CAP_SHARE = 0.7  # of the em, where a font does not say how tall its capitals are
 OWN = "your font"
-BUDGET = 160 * 2**20
-_READ = ByteCache(BUDGET)
+_READ = ByteCache(budget_of("fonts"))
 _PATHS = {one.name: one.path for one in SHIPPED}
 
 

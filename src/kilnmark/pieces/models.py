@@ -15,6 +15,7 @@ from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.graph.keys import VERSION
 from kilncore.prep.knock_out import KnockOut
+from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
 from kilnmark.binned import Binnable
 from kilnmark.storage import assets
@@ -126,7 +127,7 @@ class _Read:
         return 60 * self.compressed
 
 
-READ = ByteCache(budget=96 * 2**20)
+READ = ByteCache(budget_of("documents"))
 
 
 class StrokeFile(models.Model):

@@ -2,11 +2,12 @@
 
 from kilncore.model.units import px_to_mm
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.system.budget import READINGS
 from kilncore.system.cache import ByteCache
 from kilncore.textures.facts import SEAMLESS_UP_TO, Facts, facts_of
 from kilnmark.storage import assets
 
-KEPT = ByteCache(budget=2**20)
+KEPT = ByteCache(READINGS)
 
 
 def facts_of_ready(ref: TextureRef) -> Facts:

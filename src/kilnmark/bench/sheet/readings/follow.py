@@ -6,11 +6,12 @@ from kilncore.document import Piece, Step
 from kilncore.engine.followed import MAY_FOLD, MOST_TIMES, Followed, followed
 from kilncore.graph.keys import key_of
 from kilncore.steps.follow_settings import BENEATH, GROUND, TEXTURE
+from kilncore.system.budget import READINGS
 from kilncore.system.cache import ByteCache
 from kilnmark.bench.sheet.readings.told import Aim, Readings, Told
 from kilnmark.storage import assets
 
-KEPT = ByteCache(budget=2**20)
+KEPT = ByteCache(READINGS)
 LEAST_SAID, SAME = 0.0005, 0.02
 FLAT = "This map is flat: nothing will move."
 

@@ -6,11 +6,12 @@ from kilncore.document import Piece, Step
 from kilncore.engine.matched import slope_of, softness_after, surface_of
 from kilncore.graph.keys import key_of
 from kilncore.steps.soften import MOST_MATCHED
+from kilncore.system.budget import READINGS
 from kilncore.system.cache import ByteCache
 from kilnmark.bench.sheet.readings.told import Readings, Told
 from kilnmark.storage import assets
 
-KEPT = ByteCache(budget=2**20)
+KEPT = ByteCache(READINGS)
 NO_EDGE = "No edge here is sharp enough to measure: draw a region that has one."
 FEW_EDGES = "Too few edges lie under this mark to tell how they vary: it is softened evenly."
 ROUGH = "This surface is rough everywhere: a little of that is laid over the mark, as fine grain."

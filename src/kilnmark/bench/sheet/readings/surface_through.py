@@ -3,11 +3,12 @@
 from kilncore.document import Piece, Step
 from kilncore.engine.matched import share_through
 from kilncore.graph.keys import key_of
+from kilncore.system.budget import READINGS
 from kilncore.system.cache import ByteCache
 from kilnmark.bench.sheet.readings.told import Readings, Told
 from kilnmark.storage import assets
 
-KEPT = ByteCache(budget=2**20)
+KEPT = ByteCache(READINGS)
 HARDLY, MOST = 0.005, 0.8
 NOTHING = "Nothing comes through: take more of the surface, or open the ranges of its landing."
 

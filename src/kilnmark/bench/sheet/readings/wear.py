@@ -5,11 +5,12 @@ import json
 from kilncore.document import Piece, Step
 from kilncore.engine.worn import Worn, worn
 from kilncore.graph.keys import key_of
+from kilncore.system.budget import READINGS
 from kilncore.system.cache import ByteCache
 from kilnmark.bench.sheet.readings.told import Readings, Told
 from kilnmark.storage import assets
 
-KEPT = ByteCache(budget=2**20)
+KEPT = ByteCache(READINGS)
 THIN_MM, POOR, UNREADABLE = 0.15, 0.6, 0.8
 
 

@@ -27,6 +27,8 @@ ROUNDED_PX = 64  # so that a margin which grows a little still finds its tiles
 REMEMBERED = 20_000
 # of margin around a picture: then what is read from afar is drawn whole, level by level
 DEEP_PX = 1000
+# of the longer side of what counts of a node: what looks around it reads little, wherever it lies
+SMALL_PX = 512
 HELD_AT_MOST = MEMORY // 6
 
 
@@ -54,13 +56,15 @@ RECENT = Recent()
 class Analysis:
     """One walk over a graph, from one root or several. nodes : by key, a node after all that read
     it. margins : px around the picture. far : what is read from afar. used : the box beyond which
-    nothing of a node counts for any that reads it."""
+    nothing of a node counts for any that reads it. looked : px around the picture of what is large:
+    a row of small marks, each read by the next, is long and yet little."""
 
     nodes: dict[str, Any] = field(default_factory=dict)
     margins: dict[str, int] = field(default_factory=dict)
     readers: dict[str, int] = field(default_factory=dict)
     far: set[str] = field(default_factory=set)
     used: dict[str, Box] = field(default_factory=dict)
+    looked: dict[str, int] = field(default_factory=dict)
 
 
 def analysed(*roots: Any) -> Analysis:
@@ -84,11 +88,17 @@ def analysed(*roots: Any) -> Analysis:
             analysis.margins[source.key] = max(
                 analysis.margins.get(source.key, 0), analysis.margins[node.key] + margin
             )
+            looked = analysis.looked.get(node.key, 0) if _large(here) else 0
+            analysis.looked[source.key] = max(analysis.looked.get(source.key, 0), looked + margin)
             if margin >= FAR_PX:
                 analysis.far.add(source.key)
             known, steps = runs.get(source.key, (0, 0)), int(source is not node.onto)
             runs[source.key] = max(known[0], run[0] + margin), max(known[1], run[1] + steps)
     return analysis
+
+
+def _large(box: Box) -> bool:
+    return not box.empty and max(box.width, box.height) > SMALL_PX
 
 
 def in_order(*roots: Any, also: Callable = lambda node: ()) -> list:
@@ -140,7 +150,7 @@ def deep(analysis: Analysis, wanted: Box) -> list[tuple[object, Box]]:
     """The nodes of a stack of steps that together look very far around, deepest first, each with
     the box in which it is needed. Tile by tile each would be drawn again and again for its
     neighbours' sake."""
-    if max((analysis.margins[key] for key in analysis.far), default=0) <= DEEP_PX:
+    if max((analysis.looked.get(key, 0) for key in analysis.far), default=0) <= DEEP_PX:
         return []
     nodes = [
         node

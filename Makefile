@@ -21,8 +21,9 @@ test: setup-tests
 bench: setup-tests
 	$(PY) -m bench
 
-# What a hand waits for on the demo's pieces, in Chromium: make bench-feel, or PIECES="quay shed"
-PIECES ?=
+# What a hand waits for on pieces of the demo, in Chromium: make bench-feel, or PIECES="quay wear", or
+# PIECES=all, which takes half an hour
+PIECES ?= tea shed
 bench-feel: setup-tests
 	$(PY) -m bench.gestures $(PIECES)
 

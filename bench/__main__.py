@@ -20,6 +20,7 @@ from bench import (
     laid,
     large,
     marks,
+    memory,
     pictures,
     preps,
     release,
@@ -63,6 +64,7 @@ def main() -> int:
     laid.report()
     release.report(marks.report, feel.report)
     gestures.main([])
+    memory.report()
     for name in makers.MAKERS:
         say(
             f"make {name}, 1024 x 1024",

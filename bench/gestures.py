@@ -2,7 +2,8 @@
 pointer to the picture that shows it, and from letting go to the exact one; opening a piece that was
 never drawn, and once more after a restart.
 
-`make bench-feel` prints it alone, for the pieces that are named (PIECES="quay shed") or for all.
+`make bench-feel` prints it alone, for two pieces, for those that are named (PIECES="quay shed"), or
+for all (PIECES=all), as `make bench` does.
 The world is made once, in var/bench-world.
 """
 
@@ -157,7 +158,7 @@ def _pieces(browser, data: Path, wanted: list[str]) -> list[tuple[str, str]]:
         title = next((line for line in text.splitlines() if len(line) > 3), "")
         if len(address) > 40 and title and not title.lower().startswith(LEFT_OUT):
             found.setdefault(address, title)
-    if not wanted:
+    if not wanted or "all" in wanted:
         return [(title, address) for address, title in found.items()]
     return [
         (title, address)

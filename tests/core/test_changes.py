@@ -7,10 +7,13 @@ import pytest
 
 from kilncore import engine
 from kilncore.edits import apply
+from kilncore.engine import tiling
+from kilncore.engine.cache_policy import DEEP_PX, analysed, deep
 from kilncore.engine.changes import changed_box
 from kilncore.engine.plan import Plan
 from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
+from kilncore.geometry.box import Box
 from kilncore.pixels.pixel_format import PixelFormats
 from kilncore.steps import STEPS
 from kilncore.system.cache import ByteCache
@@ -151,3 +154,55 @@ def test_a_stack_in_another_order_keeps_none(texture, store):
     plan = Plan(after, 0.5, before=rest)
     assert plan.finished().node.key == Plan(after, 0.5).finished().node.key
     assert plan.still.items["low"][1] is not rest.still.items["low"][1]
+
+
+@pytest.mark.parametrize("quality", ["exact", "draft"])
+@pytest.mark.parametrize("scale", [0.6, 1.0])
+def test_of_many_marks_those_elsewhere_are_not_looked_at(
+    texture, store, monkeypatch, scale, quality
+):
+    """Each reads the ground and its neighbours; drawn beside a picture that was drawn whole."""
+    follow = [step("wear", texture=texture), step("follow", across=px(4), down=px(2))]
+    marks = [
+        mark(lettering("OX", 20), 30 + 46 * (n % 10), 40 + 60 * (n // 10), follow) | {"id": f"m{n}"}
+        for n in range(40)
+    ]
+    ground = {"kind": "texture", "texture": texture}
+    before, recall, walked = piece(*marks, size=SIZE, ground=ground), Recall(ByteCache()), []
+    _exact(before, store, scale, recall=recall)
+    moved = {"op": "transform_marks", "about": [0, 0], "by": [3, -2], "marks": ["m23"]}
+    after = apply(before, [moved], store)
+    analysed = tiling.analysed
+    monkeypatch.setattr(
+        tiling, "analysed", lambda node: walked.append(made := analysed(node)) or made
+    )
+    drawn = engine.pixels(after, None, scale, store, truly=quality == "exact", recall=recall)
+    count = len(walked[0].nodes)
+    assert 0 < count < 120 or (quality == "draft" and scale < 1)  # small marks reach farther there
+    if quality == "exact":
+        whole = _exact(after, store, scale, cache=ByteCache(), seen=None)
+        np.testing.assert_array_equal(drawn, whole)
+    else:
+        whole = engine.pixels(after, None, scale, store, cache=ByteCache(), seen=None)
+        assert np.abs(drawn.astype(int) - whole).mean() < 2
+
+
+def test_a_row_of_small_marks_that_read_one_another_is_not_held_whole(texture, store):
+    """Together they look far around; a thousand steps of theirs took minutes, level by level."""
+    treatment = [step("follow", across=px(6), down=px(6))] * 3
+    marks = [mark(lettering("OX", 40), 30 + 12 * n, 60, treatment) for n in range(40)]
+    row = Plan(piece(*marks, size=SIZE, ground={"kind": "texture", "texture": texture})).finished()
+    analysis = analysed(row.node)
+    assert max(analysis.margins.values()) > DEEP_PX and len(deep(analysis, Box(0, 0, *SIZE))) == 0
+    softened = [step("soften", radius=px(60))] * 20
+    wide = Plan(
+        piece(mark(lettering("PIER", 300), 260, 200, softened), size=(1200, 900))
+    ).finished()
+    assert len(deep(analysed(wide.node), Box(0, 0, 1200, 900))) > 0
+
+
+def test_a_node_is_told_by_its_key(texture):
+    """All that it is made of would be told once for every way that leads there: for ever."""
+    treatment = [step("follow", across=px(6))] * 30
+    node = Plan(piece(mark(lettering("OX", 40), 60, 60, treatment), size=SIZE)).finished().node
+    assert repr(node) == f"Landed {node.key}"

@@ -149,3 +149,22 @@ def test_small_pictures_wait_a_moment_for_the_stage():
         assert time.monotonic() - begun >= 0.2
     first.let_by("piece", 60)
     assert time.monotonic() - begun < 30
+
+
+def test_what_lies_freed_is_given_back_while_one_works(monkeypatch):
+    told = {"resident": 900, "released": 0}
+
+    def released():
+        told["released"] += 1
+        told["resident"] = 400
+
+    monkeypatch.setattr(idling, "held", lambda: 100)
+    monkeypatch.setattr(idling, "FREED_AT_MOST", 300)
+    monkeypatch.setattr(idling.pool, "idle_seconds", lambda: 0)
+    monkeypatch.setattr(idling.allocator, "resident", lambda: told["resident"])
+    monkeypatch.setattr(idling.allocator, "release_freed", released)
+    watch = idling.Idling()
+    for resident, count in ((1000, 0), (1300, 1), (650, 1), (750, 2)):
+        told["resident"] = resident
+        watch.look()
+        assert told["released"] == count

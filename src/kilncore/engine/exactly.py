@@ -8,6 +8,7 @@ import numpy as np
 
 from kilncore.compiled.program import Program
 from kilncore.engine import pool
+from kilncore.engine.near import crowd_near
 from kilncore.engine.tiling import Drawing, reader_of
 from kilncore.geometry.box import Box, crop, scaled, tiles_over
 from kilncore.graph.node import Node
@@ -31,6 +32,8 @@ def draw_exact(
     without drawing it. page : all of the node, at scale 1.
     """
     how = Drawing(**drawing)
+    if how.only is not None:
+        node = crowd_near(node, _behind(how.only.expanded(1), scale, page), assets)
     reader = reader_of(node, _behind(wanted, scale, page), assets, how)
 
     def shown(box: Box) -> np.ndarray:

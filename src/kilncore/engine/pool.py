@@ -59,7 +59,7 @@ def waited_for(wait: Callable, items: list) -> None:
             except BaseException as error:
                 errors.append(error)
 
-    helpers = [_waiters.submit(some) for _ in range(min(len(items), PROCESSORS) - 1)]
+    helpers = [_waiters.submit(some) for _ in range(min(len(items), THREADS) - 1)]
     some()
     for helper in helpers:
         if not helper.cancel():

@@ -9,6 +9,7 @@ import numpy as np
 from kilncore.compiled.program import Program
 from kilncore.engine import pool
 from kilncore.engine.cache_policy import RECENT, Recent, analysed, deep, kept
+from kilncore.engine.near import CROWD, crowd_near
 from kilncore.engine.nodes import Landed, LocalKeys
 from kilncore.engine.reader import SHARED_CACHE, TILE, Reader
 from kilncore.engine.targets import Bytes
@@ -20,7 +21,7 @@ from kilncore.system.cache import ByteCache
 
 SOURCES_KEPT_UP_TO = 3_000_000  # px of a picture
 TOGETHER_UP_TO = 3_000_000  # px of a picture of which all that it is made of is kept at once
-CROWD, CROWDED_TILE = 12, (320, 140)
+CROWDED_TILE = (320, 140)
 LEAST_TALL = 50
 STRIPS, STRIP_PIXELS = 2, 40_000  # for each thread, of a part of a picture
 LARGE_TILE, LARGE_PIXELS = (1792, 256), 6_000_000
@@ -51,6 +52,7 @@ class Drawing:
 def draw_box(node: Node, wanted: Box, assets: Assets | None, target: Any, **drawing: Any) -> None:
     """Draw a box of a node's px into a target (see `targets`)."""
     how = Drawing(**drawing)
+    node = node if how.only is None else crowd_near(node, how.only, assets)
     tile_size = how.tile or (CROWDED_TILE if _crowded(node) else _shared_out(wanted))
     how = replace(how, tile=tile_size)
     reader = reader_of(node, wanted, assets, how)

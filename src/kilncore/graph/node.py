@@ -44,6 +44,14 @@ class Node:
     onto = None
     within = None
 
+    def __init_subclass__(cls, **given):
+        # a dataclass would tell all that a node is made of, once for every way that leads there
+        super().__init_subclass__(**given)
+        cls.__repr__ = Node.__repr__  # type: ignore[method-assign]
+
+    def __repr__(self) -> str:
+        return f"{type(self).__name__} {self.key}"
+
     def pixel_format(self, assets: Assets | None, *formats: PixelFormat) -> PixelFormat:
         """Premultiplied colour with alpha."""
         return PixelFormat()

@@ -23,6 +23,7 @@ would round.
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 from kilncore.geometry.box import NOWHERE, Box
 from kilncore.graph.protocols import Assets
@@ -44,7 +45,7 @@ class Node:
     onto = None
     within = None
 
-    def __init_subclass__(cls, **given):
+    def __init_subclass__(cls, **given: Any):
         # a dataclass would tell all that a node is made of, once for every way that leads there
         super().__init_subclass__(**given)
         cls.__repr__ = Node.__repr__  # type: ignore[method-assign]

@@ -45,7 +45,12 @@ GROUPS = {
     "Files from outside": (
         *("artwork.intake.brought_in", "artwork.parting.parted", "artwork.knockout.knock_out"),
         *("artwork.ink.ink_from_paper", "textures.examining.examined", "textures.prep.apply"),
-        *("textures.facts.facts_of", "typesetting.intake.font_of", "typesetting.fonts.face"),
+        *(
+            "textures.endless.endless",
+            "textures.facts.facts_of",
+            "typesetting.intake.font_of",
+            "typesetting.fonts.face",
+        ),
     ),
 }
 

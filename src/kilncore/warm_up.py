@@ -34,6 +34,7 @@ from kilncore.steps import STEPS
 from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.system.cache import ByteCache
 from kilncore.textures import makers
+from kilncore.textures.endless import endless
 from kilncore.textures.texture import Texture
 
 READY = threading.Event()
@@ -91,6 +92,7 @@ def _functions() -> None:
     morphology.morphology(image, 1)
     signed_distance(image[..., 0], 4.0)
     noise.turbulence(8, 8, 0.1, 1, 1)
+    endless(image, 8, 8)
     _prepared()
     for name in makers.MAKERS:
         makers.make(name, 64, 64, 1)

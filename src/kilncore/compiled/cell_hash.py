@@ -23,8 +23,8 @@ STRAIGHT, CUBED = (
 
 
 @inlined
-def cell_noise(i: int, j: int, seed: int):
-    """Of mean 0 and spread 1. i, j : the cell, int32. seed : uint32."""
+def cell_bits(i: int, j: int, seed: int):
+    """32 bits. i, j : the cell, int32. seed : uint32."""
     h = (
         np.uint32(np.uint32(i) * np.uint32(0x8DA6B343))
         ^ np.uint32(np.uint32(j) * np.uint32(0xD8163841))
@@ -34,7 +34,13 @@ def cell_noise(i: int, j: int, seed: int):
     h = np.uint32(h * np.uint32(0x7FEB352D))
     h = np.uint32(h ^ (h >> np.uint32(15)))
     h = np.uint32(h * np.uint32(0x846CA68B))
-    h = np.uint32(h ^ (h >> np.uint32(16)))
+    return np.uint32(h ^ (h >> np.uint32(16)))
+
+
+@inlined
+def cell_noise(i: int, j: int, seed: int):
+    """Of mean 0 and spread 1. i, j : the cell, int32. seed : uint32."""
+    h = cell_bits(i, j, seed)
     low, high, byte = np.uint32(0x00FF00FF), np.uint32(8), np.uint32(0x3FF)
     pairs = np.uint32(np.uint32(h & low) + np.uint32(np.uint32(h >> high) & low))
     z = np.float32(np.int32(np.uint32(pairs & byte) + np.uint32(pairs >> np.uint32(16))) - MIDDLE)

@@ -21,6 +21,7 @@ import { actOnChosen } from "./strip/acts.js";
 import { WordsOnPiece } from "./words/words.js";
 
 const byId = (id) => document.getElementById(id);
+const BETWEEN_LETTERS_MS = 700;
 const UNSAVED = "What you changed still waits to be saved. Open the directions when it is.";
 
 function start({ base, part, width, height, ppi, faces }) {
@@ -110,6 +111,7 @@ document.addEventListener("alpine:init", () => {
           this.sheetIsOld ||= old;
         });
         hear("directions-wanted", openDirections);
+        hear("words-closed", () => this.sheetIsOld && this.tellRooms());
         session.takenUp.then(() => this.countKept());
         showPage();
         listen(this);
@@ -141,6 +143,16 @@ document.addEventListener("alpine:init", () => {
           return void choose("ground");
         this.sheetIsOld = true; // nothing on it is told of an older state
         if (reload && !this.exists(choice)) return void choose(choice.part);
+        clearTimeout(this.telling);
+        if (store.words.field)
+          this.telling = setTimeout(() => this.tellRooms(), BETWEEN_LETTERS_MS);
+        else this.tellRooms();
+      },
+
+      // The strip and the sheet are drawn anew; not with every letter, whose own picture would wait for theirs.
+      tellRooms() {
+        clearTimeout(this.telling);
+        const { session } = store;
         say("piece-changed");
         if (!this.sheetIsOld || !session.resting) return; // a sheet is not replaced under a hand that is still at work on it
         this.sheetIsOld = false;

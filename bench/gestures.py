@@ -2,11 +2,12 @@
 pointer to the picture that shows it, and from letting go to the exact one; opening a piece that was
 never drawn, and once more after a restart.
 
-`make bench-feel` prints it alone, for two pieces, for those that are named (PIECES="quay shed"), or
+`make bench-feel` prints it alone, for one piece, for those that are named (PIECES="quay shed"), or
 for all (PIECES=all), as `make bench` does.
 The world is made once, in var/bench-world.
 """
 
+import json
 import os
 import shutil
 import subprocess
@@ -214,7 +215,11 @@ def _walls(page: Page, title: str) -> None:
         return
     way = ["stack", mark["id"], "treatment"]
     walls = {
-        "next steps": ("tryouts-dialog", "tryouts-wanted", {"kind": "steps", "path": way}),
+        "next steps": (
+            "tryouts-dialog",
+            "tryouts-wanted",
+            {"kind": "steps", "path": json.dumps(way)},
+        ),
         "recipes": ("looks-dialog", "looks-wanted", {}),
     }
     worn = next((one for one in mark["treatment"] if "texture" in one["params"]), None)

@@ -130,6 +130,27 @@ def test_what_is_typed_is_stored_while_one_writes_and_pasting_selecting_and_line
     assert bench.mark("SEA\n")
 
 
+def test_the_strip_waits_for_a_pause_while_one_writes(words):
+    """Every letter is stored; the strip and the sheet are told once, and name the words then."""
+    bench, asked = words, []
+    field = write(bench, "QUAY")
+    bench.page.on("request", lambda one: asked.append(one.url))
+    for count, letter in enumerate("SEASONS", 1):
+        bench.page.keyboard.type(letter)
+        typed = "SEASONS"[:count]
+        until(
+            bench.page,
+            f"() => {SESSION}.document.stack.some((m) => m.art.text === '{typed}')",
+        )
+    # none on a machine with time; one or two where storing a letter takes as long as a pause
+    assert len([one for one in asked if "/strip/?" in one]) <= 2
+    bench.page.keyboard.press("Escape")
+    expect(field).to_have_count(0)
+    bench.settle()
+    expect(bench.page.get_by_role("tab", name="SEASONS")).to_have_count(1)
+    assert [one for one in asked if "/strip/?" in one]
+
+
 def test_keys_of_the_bench_are_letters_while_one_writes(words):
     bench = words
     write(bench, "QUAY")

@@ -29,6 +29,7 @@ REMEMBERED = 20_000
 DEEP_PX = 1000
 # of the longer side of what counts of a node: what looks around it reads little, wherever it lies
 SMALL_PX = 512
+ROOM_FOR_MORE = 4  # times what is read from afar: more than that is kept beside it
 HELD_AT_MOST = MEMORY // 6
 
 
@@ -146,21 +147,32 @@ def _rounded(margin: int) -> int:
     return -(-margin // ROUNDED_PX) * ROUNDED_PX
 
 
-def deep(analysis: Analysis, wanted: Box) -> list[tuple[object, Box]]:
+def deep(analysis: Analysis, wanted: Box, room: int) -> list[tuple[object, Box]]:
     """The nodes of a stack of steps that together look very far around, deepest first, each with
     the box in which it is needed. Tile by tile each would be drawn again and again for its
-    neighbours' sake."""
-    if max((analysis.looked.get(key, 0) for key in analysis.far), default=0) <= DEEP_PX:
+    neighbours' sake. room : bytes of the cache; what is small, and all of it fits there, is not
+    held."""
+    far = analysis.far
+    if max((analysis.margins[key] for key in far), default=0) <= DEEP_PX:
         return []
     nodes = [
         node
         for key, node in analysis.nodes.items()
-        if key in analysis.far and not node.cheap and not node.on_grid
+        if key in far and not node.cheap and not node.on_grid
     ]
-    return [
+    levels = [
         (node, wanted.expanded(analysis.margins[node.key]).intersection(node.extent))
         for node in reversed(nodes)
     ]
+    small = max((analysis.looked.get(key, 0) for key in far), default=0) <= DEEP_PX
+    fits = _bytes_of(levels, analysis) <= room // ROOM_FOR_MORE
+    return [] if small and fits else levels
+
+
+def _bytes_of(levels: list[tuple[Any, Box]], analysis: Analysis) -> int:
+    """Of what counts of nodes, about: four numbers a pixel."""
+    boxes = (box.intersection(analysis.used[node.key]) for node, box in levels)
+    return sum(16 * box.width * box.height for box in boxes if not box.empty)
 
 
 def cached_together(analysis: Analysis, wanted: Box) -> dict[str, Box]:

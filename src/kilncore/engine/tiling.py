@@ -100,7 +100,8 @@ def reader_of(node: Node, wanted: Box, assets: Assets | None, how: Drawing) -> R
     tile = how.tile or TILE
     reader = Reader(assets, how.cache, how.cancelled, held, sources, tile, analysis)
     prepare(node, reader=reader, at_once=how.threads)
-    reader.hold(deep(analysis, wanted) if how.keeps else [], node.sources, how.threads)
+    levels = deep(analysis, wanted, how.cache.budget) if how.keeps else []
+    reader.hold(levels, node.sources, how.threads)
     return reader
 
 

@@ -80,5 +80,6 @@ def _reader_for(value: WholeValue, reader: Reader, at_once: int) -> Reader:
     analysis = cache_policy.analysed(value.reads)
     kept = cache_policy.kept(value.reads, value.whole, analysis=analysis)
     own = Reader(*shared, kept, analysis=analysis, values=reader.values)
-    own.hold(cache_policy.deep(analysis, value.whole), ((value.reads, 0),), at_once)
+    levels = cache_policy.deep(analysis, value.whole, reader.cache.budget)
+    own.hold(levels, ((value.reads, 0),), at_once)
     return own

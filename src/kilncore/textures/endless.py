@@ -130,6 +130,7 @@ def components_of(planes: np.ndarray) -> Components:
     mean = flat.mean(1, dtype=np.float64)
     around = flat - mean[:, None].astype(np.float32)
     basis = np.linalg.eigh(around @ around.T / flat.shape[1])[1] if len(flat) > 1 else np.eye(1)
+    basis = basis * np.where(basis.sum(0) < 0, -1.0, 1.0)  # either way would do: always this one
     values = (basis.T.astype(np.float32) @ around).reshape(planes.shape)
     made = [_scored(value) for value in values]
     scores, tones, reached = (np.stack(one) for one in zip(*made, strict=True))

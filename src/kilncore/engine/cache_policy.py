@@ -165,14 +165,18 @@ def deep(analysis: Analysis, wanted: Box, room: int) -> list[tuple[object, Box]]
         for node in reversed(nodes)
     ]
     small = max((analysis.looked.get(key, 0) for key in far), default=0) <= DEEP_PX
-    fits = _bytes_of(levels, analysis) <= room // ROOM_FOR_MORE
+    fits = _bytes_of(nodes, analysis, wanted) <= room // ROOM_FOR_MORE
     return [] if small and fits else levels
 
 
-def _bytes_of(levels: list[tuple[Any, Box]], analysis: Analysis) -> int:
+def _bytes_of(nodes: list, analysis: Analysis, wanted: Box) -> int:
     """Of what counts of nodes, about: four numbers a pixel."""
-    boxes = (box.intersection(analysis.used[node.key]) for node, box in levels)
-    return sum(16 * box.width * box.height for box in boxes if not box.empty)
+    total = 0
+    for node in nodes:
+        around = wanted.expanded(analysis.looked.get(node.key, 0))
+        box = around.intersection(node.extent).intersection(analysis.used[node.key])
+        total += 0 if box.empty else 16 * box.width * box.height
+    return total
 
 
 def cached_together(analysis: Analysis, wanted: Box) -> dict[str, Box]:

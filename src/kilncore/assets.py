@@ -22,6 +22,7 @@ from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
 from kilncore.system.files import write_whole
 from kilncore.system.hardware import PROCESSORS
+from kilncore.system.kept_values import KeptValues
 from kilncore.textures import reading
 from kilncore.textures.preparing import Preparing
 from kilncore.textures.ready import ReadyFiles
@@ -47,16 +48,18 @@ class AssetStore:
     """Files by the SHA-256 of their content, in one folder. Written whole or not at all.
 
     ready : the folder of ready pixels, which are made again whenever they are missing; 'ready' in
-    the first one if it is None.
+    the first one if it is None. measured : the folder of measured values, which are measured again;
+    without one they are kept in memory alone.
     """
 
-    def __init__(self, folder: Path, ready: Path | None = None):
+    def __init__(self, folder: Path, ready: Path | None = None, measured: Path | None = None):
         self.folder = Path(folder)
         look_in(self)  # for own fonts
         self._textures = ByteCache(budget_of("textures"))
         self._prepared = ByteCache(budget_of("prepared"))
         self._ready = ReadyFiles(ready or self.folder / "ready")
-        self._preparing = Preparing()
+        self.measured = KeptValues(measured) if measured else None
+        self._preparing = Preparing(self.measured)
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
             self._strokes
         )
@@ -191,7 +194,7 @@ class Unsaved:
     """
 
     def __init__(self, assets: AssetStore):
-        self._assets, self._added = assets, {}
+        self._assets, self._added, self.measured = assets, {}, assets.measured
 
     def keep(self, data: bytes) -> str:
         """Hold the bytes; returns their hash."""

@@ -57,5 +57,11 @@ def tidy(folder: Path) -> int:
             shutil.rmtree(left, ignore_errors=True)
     return sum(
         sweep(place)
-        for place in (folder / "assets", folder / "fired", folder / "samples", folder / "ready")
+        for place in (
+            folder / "assets",
+            folder / "fired",
+            folder / "samples",
+            folder / "ready",
+            folder / "measured",
+        )
     ) + sweep(folder, deep=False)

@@ -10,7 +10,7 @@ from kilncore.assets import AssetStore
 
 @cache
 def assets() -> AssetStore:
-    return AssetStore(settings.DATA / "assets", settings.DATA / "ready")
+    return AssetStore(settings.DATA / "assets", settings.DATA / "ready", settings.DATA / "measured")
 
 
 def folder_for(name: str) -> Path:

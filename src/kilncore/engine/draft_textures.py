@@ -9,6 +9,7 @@ from cachetools import LRUCache, cached
 from pydantic import BaseModel
 
 from kilncore.document import Piece, Step
+from kilncore.engine import pool
 from kilncore.graph.protocols import Assets
 from kilncore.model.files import values_in
 from kilncore.prep.chain import draft_level
@@ -20,12 +21,14 @@ PARTS = 2000  # of pieces, whose textures are remembered
 def with_draft_textures(piece: Piece, assets: Assets) -> Piece:
     """The piece, with its textures that are not ready as drafts; itself if all are."""
     parts = piece.ground, *piece.stack, *piece.treatment
-    drafts = {
-        ref: _draft(ref, one, assets)
-        for part in parts
-        for ref, one in _prepared(part)
-        if not assets.is_ready(one)
-    }
+    drafts = {}
+
+    def look(read: tuple[TextureRef, TextureRef]) -> None:
+        if not assets.is_ready(read[1]):
+            drafts[read[0]] = _draft(*read, assets)
+
+    # of a texture that was never looked at, telling takes as long as decoding it
+    pool.side_by_side(look, list(dict.fromkeys(one for part in parts for one in _prepared(part))))
     return _replaced(piece, drafts) if drafts else piece
 
 

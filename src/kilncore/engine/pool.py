@@ -25,6 +25,8 @@ _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="kiln")
 _line, _line_lock, _ticket = [], threading.Lock(), count()
 _last = monotonic()
 _waiters = ThreadPoolExecutor(8, thread_name_prefix="kiln-waits")
+# wait for rounds of the pool, which may wait for waiters: never the same threads
+_minders = ThreadPoolExecutor(THREADS, thread_name_prefix="kiln-minds")
 
 
 def each(
@@ -46,6 +48,15 @@ def waited_for(wait: Callable, items: list) -> None:
     """wait(item) for every item, by whoever asks and by waiting threads that are free: none of them
     is depended on. The first error is raised, and leaves those that nobody took.
     """
+    _shared(wait, items, _waiters, THREADS)
+
+
+def side_by_side(work: Callable, items: list, at_once: int = THREADS) -> None:
+    """The same of work that itself waits for rounds of this pool."""
+    _shared(work, items, _minders, at_once)
+
+
+def _shared(work: Callable, items: list, threads: ThreadPoolExecutor, at_once: int) -> None:
     left, lock, errors = iter(items), threading.Lock(), []
 
     def some() -> None:
@@ -55,11 +66,11 @@ def waited_for(wait: Callable, items: list) -> None:
             if item is END:
                 return
             try:
-                wait(item)
+                work(item)
             except BaseException as error:
                 errors.append(error)
 
-    helpers = [_waiters.submit(some) for _ in range(min(len(items), THREADS) - 1)]
+    helpers = [threads.submit(some) for _ in range(min(len(items), at_once) - 1)]
     some()
     for helper in helpers:
         if not helper.cancel():

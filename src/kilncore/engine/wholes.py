@@ -2,8 +2,10 @@
 key.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterator
+from contextlib import suppress
 from functools import partial
+from time import monotonic
 from typing import Any
 
 from kilncore.engine import cache_policy, pool
@@ -13,6 +15,8 @@ from kilncore.graph.node import Node
 from kilncore.graph.plane import WholeValue
 from kilncore.system.cache import ByteCache
 
+WORTH_KEEPING = 0.02  # s that a value took
+
 
 def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
     """Work out the whole-item values that the nodes of a graph need, what is read first before what
@@ -21,14 +25,16 @@ def prepare(*roots: Node, reader: Reader, at_once: int = pool.THREADS) -> None:
     They are held by the reader as long as its picture is drawn, whatever the cache's budget.
     """
     nodes = cache_policy.in_order(*roots, also=partial(_first, reader))
-    _work_out((value for node in nodes for value in node.wholes), reader, at_once)
+    for level in _levels(nodes, reader):
+        pool.side_by_side(lambda value: _work_out(value, reader, at_once), level, at_once)
 
 
 def value_of(value: WholeValue, assets: Any, cache: ByteCache = SHARED_CACHE):
     """One whole-item value by itself."""
     reader = Reader(assets, cache)
     prepare(*_read_for(value, reader), reader=reader)
-    _work_out((value,), reader, pool.THREADS)
+    for needed in _needed_first(value):
+        _work_out(needed, reader, pool.THREADS)
     return reader.values[value.key]
 
 
@@ -51,13 +57,55 @@ def _read_for(value: WholeValue, reader: Reader) -> list[Node]:
     return read + [one for needed in value.needs for one in _read_for(needed, reader)]
 
 
-def _work_out(values: Iterable[WholeValue], reader: Reader, at_once: int) -> None:
-    """Each after those it needs. All that they read is there."""
-    for value in values:
-        if value.key not in reader.values:
-            _work_out(value.needs, reader, at_once)
-            known = reader.cache.get(value.key, partial(_solved, value, reader, at_once))
-            reader.values[value.key] = known
+def _levels(nodes: list[Node], reader: Reader) -> list[list[WholeValue]]:
+    """The values that nodes need and that are not known, each once, after all that it is worked out
+    from: those of one level depend on none another.
+    """
+    below: dict[str, int] = {}  # how many levels a node stands on
+    numbers: dict[str, int] = {}
+    levels: list[list[WholeValue]] = []
+    for node in nodes:
+        under = [below.get(source.key, 0) for source, _ in node.sources]
+        for value in (one for whole in node.wholes for one in _needed_first(whole)):
+            if value.key in reader.values:
+                continue
+            if value.key not in numbers:
+                read = [below.get(value.reads.key, 0)] if value.reads else []
+                needed = [numbers.get(one.key, -1) + 1 for one in value.needs]
+                numbers[value.key] = max(*read, *needed, 0, 0)
+                levels += [[] for _ in range(numbers[value.key] + 1 - len(levels))]
+                levels[numbers[value.key]].append(value)
+            under.append(numbers[value.key] + 1)
+        below[node.key] = max(under, default=0)
+    return levels
+
+
+def _needed_first(value: WholeValue) -> Iterator[WholeValue]:
+    """What a value needs, and itself last."""
+    for needed in value.needs:
+        yield from _needed_first(needed)
+    yield value
+
+
+def _work_out(value: WholeValue, reader: Reader, at_once: int) -> None:
+    """All that it needs, and all that it reads is made of, is there."""
+    if value.key not in reader.values:
+        known = reader.cache.get(value.key, partial(_remembered, value, reader, at_once))
+        reader.values[value.key] = known
+
+
+def _remembered(value: WholeValue, reader: Reader, at_once: int):
+    """As it was measured once before, by whichever process; else measured now."""
+    kept = getattr(reader.assets, "measured", None)
+    found = kept.find(value.key) if kept else None
+    if found is not None:
+        with suppress(ValueError, KeyError, TypeError):
+            return value.unpacked(found, reader)
+    begun = monotonic()
+    solved = _solved(value, reader, at_once)
+    if kept and monotonic() - begun > WORTH_KEEPING and (arrays := value.packed(solved)):
+        kept.put(value.key, arrays)
+    return solved
 
 
 def _solved(value: WholeValue, reader: Reader, at_once: int):

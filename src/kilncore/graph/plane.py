@@ -107,6 +107,16 @@ class WholeValue(Node):
         """The value, of the parts of all tiles."""
         raise NotImplementedError
 
+    def packed(self, value: Any) -> dict[str, np.ndarray] | None:
+        """The value as arrays, to outlive the process; None of one that does not."""
+        return None
+
+    def unpacked(self, arrays: dict[str, np.ndarray], reader: NodeReader) -> Any:
+        """The value of such arrays; what it needs is there. ValueError, KeyError or TypeError if
+        they are none of its.
+        """
+        raise ValueError("nothing of this sort is kept")
+
     @property
     def tiles(self) -> list[Box]:
         """The whole, cut from its corner on: as few as may be."""

@@ -49,3 +49,14 @@ class MeanTone(WholeValue):
         """The mean of all tiles."""
         count = sum(size for _, size in parts)
         return math.fsum(total for total, _ in parts) / count if count else EMPTY
+
+    def packed(self, value: float) -> dict[str, np.ndarray]:
+        """One number."""
+        return {"mean": np.array(value, np.float64)}
+
+    def unpacked(self, arrays: dict[str, np.ndarray], reader: NodeReader) -> float:
+        """Of that."""
+        mean = float(arrays["mean"])
+        if not math.isfinite(mean):
+            raise ValueError("no mean")
+        return mean

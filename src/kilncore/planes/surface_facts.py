@@ -4,8 +4,9 @@ It is measured at full size, on the middle of what lies beneath the mark, or of 
 a match is made by.
 """
 
+import json
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from typing import Any
 
 import numpy as np
@@ -89,6 +90,18 @@ class SurfaceFacts(MeasuredSurface):
     def joined(self, parts: list, reader: NodeReader) -> Surface | None:
         """Of the one."""
         return parts[0] if parts else None
+
+    def packed(self, value: Surface | None) -> dict[str, np.ndarray] | None:
+        """Its numbers, as text."""
+        return {"told": np.array(json.dumps(asdict(value)))} if value else None
+
+    def unpacked(self, arrays: dict[str, np.ndarray], reader: NodeReader) -> Surface:
+        """Of those."""
+        told = json.loads(str(arrays["told"]))
+        grain = told.pop("grain")
+        by_tone = tuple((float(tone), float(one)) for tone, one in grain.pop("by_tone"))
+        tones = tuple(map(float, told.pop("tones")))
+        return Surface(grain=Grain(by_tone=by_tone, **grain), tones=tones, **told)
 
 
 def _quantile(ordered: np.ndarray, shares: np.ndarray | float) -> np.ndarray:

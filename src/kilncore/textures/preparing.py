@@ -11,12 +11,14 @@ from typing import Any
 
 import numpy as np
 
+from kilncore.graph.keys import key_of
 from kilncore.prep.base import Copy, Operation
 from kilncore.prep.chain import in_use, meaning
 from kilncore.prep.cut_tones import two_tone
 from kilncore.prep.tone_counts import tone_counts
 from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
+from kilncore.system.kept_values import KeptValues
 from kilncore.textures.texture import Texture
 
 WINDOWS, WINDOW_PX = 4, 256
@@ -26,7 +28,8 @@ Chain = tuple[Operation, ...]
 class Preparing:
     """The stages of chains that were worked on lately."""
 
-    def __init__(self):
+    def __init__(self, measured: KeptValues | None = None):
+        self._measured = measured
         self._stages = ByteCache(budget_of("stages"))
         self._counts = ByteCache(budget_of("counts"))
 
@@ -91,7 +94,18 @@ class Preparing:
         """Whether what a chain makes of a file has two tones only (`prep.cut_tones.two_tone`)."""
         key = ("two tones", *_key(name, in_use(chain), wraps))
         counts = lambda: self.sampled_counts(name, chain, wraps, source)  # noqa: E731
-        return bool(self._counts.get(key, lambda: np.bool_(two_tone(counts()))))
+        return bool(self._counts.get(key, lambda: self._told(key, lambda: two_tone(counts()))))
+
+    def _told(self, key: tuple, tell: Callable[[], bool]) -> np.bool_:
+        """What was told once before, by whichever process; else told now."""
+        name, kept = key_of(*key), self._measured
+        found = kept.find(name) if kept else None
+        if found and "told" in found and found["told"].shape == ():
+            return np.bool_(found["told"])
+        told = np.bool_(tell())
+        if kept:
+            kept.put(name, {"told": np.asarray(told)})
+        return told
 
     def _parts(self, name: Any, chain: Chain, wraps: bool, source: Callable) -> np.ndarray:
         """The mosaic, worked through the chain."""

@@ -160,6 +160,23 @@ class Bridges(WholeValue):
         tones = reader.value(self.tones) if self.tones else None
         return _Search(moments, reader.value(self.shape), tones, self).bridged()
 
+    def packed(self, value: Bridged | None) -> dict[str, np.ndarray] | None:
+        """The points, and what is kept."""
+        if value is None:
+            return None
+        kept = {} if value.kept is None else {"kept": value.kept}
+        return {"points": np.array(value.points), "more": np.array(value.more), **kept}
+
+    def unpacked(self, arrays: dict[str, np.ndarray], reader: NodeReader) -> Bridged:
+        """Of those."""
+        points, kept = tuple(map(float, arrays["points"])), arrays.get("kept")
+        cells = (self.whole.height, self.whole.width)
+        if len(points) != 3 or (
+            kept is not None and (kept.shape != cells or kept.dtype != np.uint8)
+        ):
+            raise ValueError("no bridges")
+        return Bridged(points, kept, reader.value(self.shape), float(arrays["more"]))
+
 
 class _Search:
     """Looking for bridges: they and the points depend on each other."""

@@ -153,3 +153,22 @@ class WearTones(WholeValue):
                 had[row[label]] += covered
                 gone[row[label]] += taken
         return Tones(np.array(labels), counts, had, gone, *self.range, self.sampled)
+
+    def packed(self, value: Tones) -> dict[str, np.ndarray]:
+        """Its tables."""
+        return {
+            "labels": value.labels,
+            "counts": value.counts,
+            "had": value.had,
+            "gone": value.gone,
+        }
+
+    def unpacked(self, arrays: dict[str, np.ndarray], reader: NodeReader) -> Tones:
+        """Of those."""
+        labels, counts, had, gone = (arrays[name] for name in ("labels", "counts", "had", "gone"))
+        rows = len(labels)
+        if counts.shape != (rows, BINS) or counts.dtype != np.float32:
+            raise ValueError("no tones")
+        if had.shape != (rows,) or gone.shape != (rows,) or not rows:
+            raise ValueError("no tones")
+        return Tones(labels, counts, had, gone, *self.range, self.sampled)

@@ -238,6 +238,33 @@ def test_the_ground_none_colour_texture(fresh):
     assert fresh.picture().std() > 8
 
 
+def test_a_texture_that_is_seen_twice_is_made_endless_and_repeats_again(fresh):
+    fresh.tab("Ground")
+    fresh.page.get_by_role("button", name="Texture", exact=True).click()
+    fresh.page.locator("#texture-dialog .choice", has_text="Concrete").click()
+    scale = fresh.page.locator("#sheet").get_by_label("Scale")
+    scale.fill("20")
+    scale.press("Enter")
+    fresh.settle()
+    before = fresh.picture()
+    expect(fresh.page.locator(".placed-reading")).to_contain_text("times across the page")
+    fresh.page.get_by_role("button", name="Make it endless").click()
+    beyond = fresh.page.get_by_label("Beyond it")
+    expect(beyond).to_have_value("endless")
+    fresh.settle()
+    texture = fresh.document["ground"]["fill"]["texture"]
+    assert [one["kind"] for one in texture["chain"]] == ["endless"]
+    assert texture["chain"][0]["piece"] > 0
+    assert np.abs(fresh.picture().astype(int) - before).mean() > 1
+    expect(fresh.page.locator(".placed-reading")).to_have_count(0)
+    beyond.focus()
+    beyond.press("ArrowUp")
+    beyond.press("ArrowUp")
+    fresh.settle()
+    assert fresh.document["ground"]["fill"]["texture"]["chain"] == []
+    np.testing.assert_array_equal(fresh.picture(), before)
+
+
 def test_a_texture_is_uploaded_where_it_is_wanted(fresh, rng):
     fresh.tab("Ground")
     fresh.page.get_by_role("button", name="Texture", exact=True).click()

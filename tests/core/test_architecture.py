@@ -110,6 +110,12 @@ def test_a_child_that_takes_svgs_in_reads_nothing_else():
     subprocess.run([sys.executable, "-c", code], check=True)
 
 
+def test_whoever_examines_a_file_compiles_nothing():
+    """A child examines every file that comes in: compiled code takes it three seconds to load."""
+    code = "import sys, kilncore.textures.examining; assert 'numba' not in sys.modules"
+    subprocess.run([sys.executable, "-c", code], check=True)
+
+
 def test_numba_and_raw_addresses_stay_in_one_room():
     for path in MODULES:
         found = {module.split(".")[0] for module, _ in imports(path)}

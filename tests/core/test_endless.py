@@ -4,17 +4,21 @@ import math
 
 import numpy as np
 import pytest
+from scipy import ndimage
 
+from kilncore import edits, engine
+from kilncore.errors import KilnError
+from kilncore.measure import coarseness
 from kilncore.measure.seams import seam
+from kilncore.measure.structure import structure
+from kilncore.prep.base import Copy
+from kilncore.prep.endless import Endless
+from kilncore.prep.pieces import Grid, _blended, components_of, grid_of, piece_size
 from kilncore.textures import makers
-from kilncore.textures.endless import (
-    Grid,
-    _blended,
-    components_of,
-    endless,
-    grid_of,
-    piece_size,
-)
+from kilncore.textures.endless import endless
+from kilncore.textures.facts import facts_of
+from tests.documents import piece
+from tests.pictures import png
 
 MOST_DIFFERENT = 0.03  # of a scan's mean and deviation
 
@@ -61,8 +65,9 @@ def _by_the_paper(scores: np.ndarray, grid: Grid, seed: int) -> np.ndarray:
             column = m + (n - line) // 2
             column = (column + grid.columns // 2) % grid.columns - grid.columns // 2
             corner = np.array([(m + n / 2) * grid.across, n * grid.down])
-            left = far_x + _bits(column, line, seed) % max(wide - 2 * far_x, 1)
-            top = far_y + _bits(column, line, seed ^ 0x9E3779B9) % max(tall - 2 * far_y, 1)
+            room = max(wide - 2 * far_x, 1), max(tall - 2 * far_y, 1)
+            left = far_x + _bits(column, line, seed) * room[0] // 2**32
+            top = far_y + _bits(column, line, seed ^ 0x9E3779B9) * room[1] // 2**32
             across, down = np.floor(place - corner).astype(int)
             total += weight * scores[:, top + down, left + across]
         out[:, y, x] = total / np.sqrt((weights**2).sum()) / 8000
@@ -154,3 +159,109 @@ def test_whatever_size_a_scan_has(size, piece):
 def test_what_cannot_be_laid_is_refused(image, size):
     with pytest.raises(ValueError):
         endless(image, *size)
+
+
+def test_laid_as_a_preparation_its_tones_stay_and_it_repeats(scans):
+    planes = np.rint(np.moveaxis(scans["concrete"], 2, 0) * 255).astype(np.uint8)
+    made = Endless(times=2.5, piece=60).prepared(planes, Copy())
+    assert made.shape == (len(planes), 960, 960) and made.dtype == np.uint16
+    for of in (np.mean, np.std):
+        before, after = of(planes / 255, (1, 2)), of(made / 65535, (1, 2))
+        assert (np.abs(after - before) <= MOST_DIFFERENT * before).all()
+    assert max(seam(np.moveaxis(made / np.float32(65535), 0, 2))) < 1.35
+    assert Endless().wraps_after(False) and "3 times" in Endless().told()
+
+
+def test_a_draft_lies_as_the_finished_one(scans):
+    planes = np.rint(np.moveaxis(scans["concrete"], 2, 0) * 255).astype(np.uint8)[:, :381]
+    laid = Endless(times=2, piece=70)
+    made = laid.prepared(planes, Copy()) / 65535
+    small = np.stack([_halved(plane / np.float32(255)) for plane in planes])
+    draft = laid.prepared(small, Copy(0.5, False, (384, 381)))
+    beside = np.corrcoef(_halved(made[0])[:381, :384].ravel(), draft[0][:381, :384].ravel())[0, 1]
+    assert draft.shape == (3, 381, 384) and beside > 0.9
+
+
+def _halved(plane: np.ndarray) -> np.ndarray:
+    tall, wide = (side // 2 * 2 for side in plane.shape)
+    return plane[:tall, :wide].reshape(tall // 2, 2, wide // 2, 2).mean((1, 3))
+
+
+def test_two_tones_stay_two_and_their_specks_as_large(scans):
+    grey = scans["grunge"][..., 0]
+    soft = ndimage.gaussian_filter(grey, 3)
+    planes = np.where(soft > np.quantile(soft, 0.6), 255, 0).astype(np.uint8)[None]
+    made = Endless(times=2, piece=100).prepared(planes, Copy())[0] / 65535
+    assert set(np.unique(made)) == {0.0, 1.0}
+    assert abs(made.mean() - planes.mean() / 255) < 0.01
+    assert coarseness(made) == pytest.approx(coarseness(planes[0] / 255), rel=0.2)
+
+
+@pytest.mark.parametrize(
+    "settings, size, wanted",
+    [
+        ({"times": 3}, (500, 400), (1500, 1200)),
+        ({"times": 20}, (2048, 1024), (8192, 4096)),
+        ({"times": 20}, (4000, 4000), (6325, 6325)),
+        ({"times": 1}, (9000, 9000), (9000, 9000)),
+    ],
+)
+def test_how_large_it_becomes(settings, size, wanted):
+    assert Endless(**settings).size(*size) == wanted
+
+
+@pytest.mark.parametrize("shape", [(1, 1, 1), (4, 3, 90), (3, 2, 2), (1, 200, 3)])
+def test_whatever_is_laid_is_held_to_its_alpha(shape, rng):
+    planes = rng.integers(0, 255, shape, np.uint8)
+    if shape[0] == 4:
+        planes[:3] = np.minimum(planes[:3], planes[3])
+    made = Endless(times=2, piece=500).prepared(planes, Copy(wraps=True))
+    assert made.shape == (shape[0], 2 * shape[1], 2 * shape[2])
+    assert shape[0] < 4 or (made[:3] <= made[3]).all()
+
+
+def test_boards_are_longer_than_a_piece_and_specks_are_not(scans):
+    boards = makers.make("planks", 700, 700, 2)
+    assert not facts_of(boards).suits_endless
+    for scan in scans.values():
+        told = facts_of(np.rint(np.moveaxis(scan, 2, 0) * 255).astype(np.uint8))
+        assert told.suits_endless and 8 <= told.piece_px <= 128
+    checked = (np.indices((300, 300)) // 30).sum(0) % 2
+    assert structure(checked.astype(np.float32), 40) > 0.95
+    assert structure(np.full((50, 50), 0.5, np.float32), 9) == 0
+
+
+@pytest.mark.parametrize("beyond", ["repeat", "mirror", "none"])
+def test_what_lies_beyond_a_texture_is_set_with_what_prepares_it(store, scans, beyond):
+    name = store.keep(png(np.rint(255 * scans["grunge"][..., 0]).astype(np.uint8)))
+    texture = {"hash": name, "edges": "none", "chain": [{"kind": "grey"}, {"kind": "two-tone"}]}
+    before = piece(ground={"kind": "texture", "texture": texture}, size=(900, 900))
+    path = ["ground", "fill", "texture"]
+    laid = edits.apply(
+        before,
+        [{"op": "set_edges", "path": path, "edges": "endless", "times": 4, "piece": 90}],
+    )
+    found = laid.ground.fill.texture
+    assert [one.kind for one in found.chain] == ["grey", "endless", "two-tone"]
+    assert (found.edges, found.chain[1].times, found.chain[1].piece) == ("repeat", 4, 90)
+    again = edits.apply(laid, [{"op": "set_edges", "path": path, "edges": beyond}])
+    assert [one.kind for one in again.ground.fill.texture.chain] == ["grey", "two-tone"]
+    assert again.ground.fill.texture.edges == beyond
+    drawn = engine.render(laid, assets=store)
+    assert drawn[..., 0].std() > 0.2 and drawn[..., 3].min() == 1
+
+
+@pytest.mark.parametrize(
+    "path, told",
+    [
+        (["ground"], {"edges": "endless"}),
+        (["ground", "fill", "texture"], {"edges": "sideways"}),
+        (["ground", "fill", "texture"], {"edges": "endless", "times": 1e9}),
+        (["ground", "fill", "texture"], {"edges": "endless", "piece": "much"}),
+    ],
+)
+def test_what_cannot_lie_beyond_is_refused(store, path, told):
+    name = store.keep(png(np.zeros((9, 9), np.uint8)))
+    before = piece(ground={"kind": "texture", "texture": {"hash": name}}, size=(90, 90))
+    with pytest.raises(KilnError):
+        edits.apply(before, [{"op": "set_edges", "path": path, **told}])

@@ -21,6 +21,8 @@ is read anew, and the result is checked whole when it is stored.
     {"op": "add_operation", "path": [..., "chain"], "kind": "knock-out", "settings": {...},
      "at": 0}
     {"op": "set_operation", "path": [..., "chain"], "operation": ID, "settings": {...}}
+    {"op": "set_edges", "path": [..., "texture"], "edges": "repeat" | "mirror" | "none" | "endless",
+     "times": 3, "piece": 120}
     {"op": "copy_operation", "path": [..., "chain"], "operation": ID}
     {"op": "remove_operation", "path": [..., "chain"], "operation": ID}
     {"op": "move_operation", "path": [..., "chain"], "operation": ID, "to": 0}

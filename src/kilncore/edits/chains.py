@@ -9,7 +9,10 @@ from kilncore.edits.values import same_place
 from kilncore.errors import KilnError
 from kilncore.model.base import new_id
 from kilncore.prep.chain import TextureChain
+from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.prep import chain_of
+
+ENDLESS = "endless"
 
 
 @operation
@@ -55,6 +58,24 @@ def move_operation(tree: Any, path: Path, operation: Key, to: Place):
     """To another place in its chain."""
     with same_place(tree, path):
         moved(_chain(tree, path), operation, to)
+
+
+@operation
+def set_edges(tree: Any, path: Path, edges: Key, times: float = 3.0, piece: float = 0.0):
+    """What lies beyond a texture: the texture again ('repeat'), its mirror image ('mirror'),
+    nothing ('none'), or more of it that is seen nowhere else ('endless'): then it is laid in pieces
+    before its chain parts it into two tones, where darks and lights still have tones between.
+    """
+    texture = at(tree, path)
+    if "edges" not in texture:
+        raise KilnError("This is no texture.", str(path))
+    chain = [one for one in texture.get("chain", ()) if one["kind"] != ENDLESS]
+    if edges == ENDLESS:
+        made = TextureRef(hash=texture["hash"], chain=[*map(dict, chain)]).chain
+        place = next((n for n, one in enumerate(made) if one.two_tone), len(chain))
+        told = {"kind": ENDLESS, "id": new_id(), "times": times, "piece": piece}
+        chain.insert(place, told)
+    texture["chain"], texture["edges"] = chain, "repeat" if edges == ENDLESS else edges
 
 
 OF_CHAINS = ("set", *(f"{act}_operation" for act in ("add", "set", "copy", "remove", "move")))

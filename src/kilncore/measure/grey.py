@@ -26,3 +26,15 @@ def shrunk(grey: np.ndarray, side: int) -> tuple[np.ndarray, float]:
         return grey, 1.0
     size = max(MIN_SIDE, round(width * scale)), max(MIN_SIDE, round(height * scale))
     return cv2.resize(grey, size, interpolation=cv2.INTER_AREA), scale
+
+
+def without_trend(grey: np.ndarray) -> np.ndarray:
+    """Without the plane and the bowl that fit it best."""
+    height, width = grey.shape
+    y, x = np.linspace(-1, 1, height)[:, None], np.linspace(-1, 1, width)[None]
+    parts = [np.ones((height, width)), x + 0 * y, y + 0 * x, x * x - 1 / 3 + 0 * y]
+    parts += [y * y - 1 / 3 + 0 * x, x * y]
+    out = grey.astype(np.float64)
+    for part in parts:  # at right angles to each other, nearly
+        out = out - part * ((out * part).sum() / (part * part).sum())
+    return out

@@ -6,7 +6,7 @@ Gaussian spots: 2.5 times it is a disc's diameter.
 
 import numpy as np
 
-from kilncore.measure.grey import checked_grey, shrunk
+from kilncore.measure.grey import checked_grey, shrunk, without_trend
 from kilncore.system.opencv import cv2
 
 OF_HALF_WIDTH = 2.5
@@ -49,7 +49,7 @@ def coarseness(grey: np.ndarray) -> float:
 
 def _half_width(grey: np.ndarray) -> float:
     """Of the autocorrelation, all directions together."""
-    values = _without_trend(grey)
+    values = without_trend(grey)
     if values.std() < FLAT:
         return 0.0
     height, width = values.shape
@@ -79,15 +79,3 @@ def _falls_to_half(near: np.ndarray, places: np.ndarray) -> float:
     half = float(at[n - 1] + share * (at[n] - at[n - 1]))
     cusp = (ROUND - np.interp(half / 2, at, means)) / (ROUND - POINTED)
     return float(half - CUT_PX * min(max(cusp, 0.0), 1.0))
-
-
-def _without_trend(grey: np.ndarray) -> np.ndarray:
-    """Without the plane and the bowl that fit it best."""
-    height, width = grey.shape
-    y, x = np.linspace(-1, 1, height)[:, None], np.linspace(-1, 1, width)[None]
-    parts = [np.ones((height, width)), x + 0 * y, y + 0 * x, x * x - 1 / 3 + 0 * y]
-    parts += [y * y - 1 / 3 + 0 * x, x * y]
-    out = grey.astype(np.float64)
-    for part in parts:  # at right angles to each other, nearly
-        out = out - part * ((out * part).sum() / (part * part).sum())
-    return out

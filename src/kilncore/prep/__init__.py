@@ -25,6 +25,7 @@ from kilncore.prep import mirror  # noqa: F401  isort: skip
 from kilncore.prep import flatten  # noqa: F401  isort: skip
 from kilncore.prep import clean  # noqa: F401  isort: skip
 from kilncore.prep import seamless  # noqa: F401  isort: skip
+from kilncore.prep import endless  # noqa: F401  isort: skip
 from kilncore.prep import cut_tones  # noqa: F401  isort: skip
 from kilncore.prep.base import OPERATIONS, Operation
 

@@ -24,11 +24,13 @@ GROUPS = ("Tones", "Form", "Repair")
 class Copy:
     """The pixels that are worked on. unit : px of them to one of the picture; below 1 for a smaller
     copy, from which drafts are made. wraps : whether the picture repeats beyond its edges, so that
-    what is done near an edge reads the other one; else it is mirrored there.
+    what is done near an edge reads the other one; else it is mirrored there. whole : (width,
+    height) px of the picture, where that is known of a copy.
     """
 
     unit: float = 1.0
     wraps: bool = False
+    whole: tuple[int, int] | None = None
 
 
 class Operation(Model):
@@ -39,6 +41,7 @@ class Operation(Model):
     on: bool = True
 
     reads_tones: ClassVar[bool] = False
+    keeps_tones: ClassVar[bool] = False  # as often as they occur
 
     @property
     def parts_within(self) -> float:

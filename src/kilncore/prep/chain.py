@@ -90,7 +90,8 @@ def draft_level(
     if scale >= 1:
         return 0
     seen = max(0, math.floor(math.log2(1 / max(shown, 1e-6)) + 1e-9))
-    heavy = width * height / DRAFT_PIXELS if in_use(chain) else 1
+    pixels = max(width * height, math.prod(size_of(chain, width, height)))
+    heavy = pixels / DRAFT_PIXELS if in_use(chain) else 1
     return min(max(seen, math.ceil(math.log2(max(heavy, 1)) / 2)), MOST_LEVELS)
 
 

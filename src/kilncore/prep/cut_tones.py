@@ -26,7 +26,18 @@ BLOCK_ROWS = 1024
 LEAST_APART = 0.25  # of all tones, between the dark ones and the light ones
 CLOSE = 0.12  # of that: so close to one of the two lie the tones of a two-tone picture
 MOST_BETWEEN = 0.15  # of all px: those of antialiased edges
-FORM = {"crop", "straighten", "turn", "flip", "mirror", "invert", "seamless", "clean", "grow"}
+FORM = {
+    "crop",
+    "straighten",
+    "turn",
+    "flip",
+    "mirror",
+    "invert",
+    "seamless",
+    "endless",
+    "clean",
+    "grow",
+}
 
 
 @operation(

@@ -16,7 +16,7 @@ from pathlib import Path
 
 import numpy as np
 
-from kilncore.system.files import HALF, write_whole
+from kilncore.system.files import HALF
 
 BUDGET = 200 * 2**20  # bytes on disk
 MOST_BYTES = 8 * 2**20  # of one value
@@ -60,7 +60,10 @@ class KeptValues:
         np.savez_compressed(archive, allow_pickle=False, **arrays)  # type: ignore[arg-type]
         data = archive.getvalue()
         with suppress(OSError):
-            write_whole(self._path(key), _sum(data) + data)
+            self.folder.mkdir(parents=True, exist_ok=True)
+            half = self.folder / f"{HALF}{key}"
+            half.write_bytes(_sum(data) + data)  # its sum tells whether all of it came to the disk
+            half.replace(self._path(key))
             self._put += 1
             if self._put % TIDIED_EVERY == 1:
                 self._tidy()

@@ -8,6 +8,8 @@ from kilncore.measure import coarseness, direction, evenness, seam, softness
 from kilncore.measure.directions import SHOWN_FROM
 from kilncore.measure.histogram import histogram
 from kilncore.measure.lighting import lit_from
+from kilncore.measure.piece_size import piece_for
+from kilncore.measure.structure import structure
 from kilncore.model.units import px_to_mm
 from kilncore.pixels.stored import full_of
 from kilncore.system.opencv import cv2
@@ -19,6 +21,7 @@ GREY_UP_TO = 0.03  # mean difference of channels
 EVEN_FROM, UNEVEN_BELOW = 0.8, 0.7
 SEAMLESS_UP_TO, SEAM_FROM = 1.35, 1.8
 SOFT_FROM, SMALL_SIDE_PX = 2.5, 700
+LONG_FROM = 0.45  # boards have 0.55 to 0.8; stained and speckled things up to 0.3, or 0.4 if small
 FLAT_BELOW, BOLD_FROM = 0.03, 0.25
 USES = ("mask", "coat", "map", "fill")
 
@@ -29,7 +32,8 @@ class Facts:
     black, white : shares near them. coarse_px
     : a typical speck. degrees, strength : of its lines. even : the light of the dimmest part over
     that of the brightest. lit_from : a side, or ''. across, down : how visible its seam is, 1 not.
-    soft_px : sigma of its sharpest edges. contrast : the spread of its tones.
+    soft_px : sigma of its sharpest edges. contrast : the spread of its tones. piece_px : size of
+    the pieces in which it is laid endlessly. structure : how far it goes on beyond them, 0..1.
     """
 
     width: int
@@ -47,6 +51,13 @@ class Facts:
     down: float
     soft_px: float
     contrast: float
+    piece_px: float
+    structure: float
+
+    @property
+    def suits_endless(self) -> bool:
+        """Whether nothing in it is longer than the pieces in which it would be laid."""
+        return self.structure < LONG_FROM
 
     def as_dict(self) -> dict:
         """As JSON."""
@@ -84,6 +95,7 @@ def facts_of(planes: np.ndarray) -> Facts:
     if coarse > CROP_PX / 16:
         coarse = coarseness(wide) * max(width, height) / max(wide.shape)
     across, down = _seam(planes)
+    piece = piece_for((width, height), close, coarse)
     return Facts(
         width=width,
         height=height,
@@ -100,6 +112,8 @@ def facts_of(planes: np.ndarray) -> Facts:
         down=round(down, 2),
         soft_px=round(softness(close), 2),
         contrast=round(float(np.sqrt((shares * (tones - mean) ** 2).sum())), 4),
+        piece_px=round(piece),
+        structure=round(structure(wide, piece * max(wide.shape) / max(width, height)), 3),
     )
 
 
@@ -188,6 +202,12 @@ def sentences(facts: Facts, ppi: float = PRINT_PPI) -> tuple[tuple[str, str], ..
         (
             "Repeated",
             "no seam" if seamless else f"seam {facts.across:.1f} across, {facts.down:.1f} down",
+        ),
+        (
+            "Endless",
+            f"suits it, in pieces of {facts.piece_px:.0f} px"
+            if facts.suits_endless
+            else "boards, joints or long shapes: repeat it",
         ),
         ("Sharpness", f"edges {facts.soft_px:.1f} px soft"),
     )

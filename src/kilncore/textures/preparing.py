@@ -13,7 +13,7 @@ import numpy as np
 
 from kilncore.graph.keys import key_of
 from kilncore.prep.base import Copy, Operation
-from kilncore.prep.chain import in_use, meaning
+from kilncore.prep.chain import in_use, meaning, size_of
 from kilncore.prep.cut_tones import two_tone
 from kilncore.prep.tone_counts import tone_counts
 from kilncore.system.budget import budget_of
@@ -68,7 +68,8 @@ class Preparing:
             made = last
             if last.reads_tones:
                 made = last.solved(self.counts(name, tuple(before), wraps, lambda: source))
-            return made.prepared(planes, Copy(0.5**level, _repeats(before, wraps)))
+            whole = size_of(tuple(before), *source.size)
+            return made.prepared(planes, Copy(0.5**level, _repeats(before, wraps), whole))
 
         return self._stages.get((level, *_key(name, used, wraps)), make)
 
@@ -116,6 +117,8 @@ class Preparing:
                 return mosaic(source().planes)
             *before, last = used
             planes = self._parts(name, tuple(before), wraps, source)
+            if last.keeps_tones:
+                return planes
             made = last.solved(tone_counts(planes)) if last.reads_tones else last
             return made.prepared(planes, Copy(1.0, _repeats(before, wraps)))
 

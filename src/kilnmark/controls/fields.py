@@ -20,7 +20,12 @@ from kilncore.prep.base import PICTURE
 WHOLE = ("levels", "crop")  # controls that several settings of a model share
 SHAPES = (("ellipse", "Ellipse"), ("rectangle", "Rectangle"))
 OUTLINE = ("outline", "Freehand")
-EDGES = (("repeat", "The texture again"), ("mirror", "Its mirror image"), ("none", "Nothing"))
+EDGES = (
+    ("repeat", "The texture again"),
+    ("mirror", "Its mirror image"),
+    ("endless", "More of it, endlessly"),
+    ("none", "Nothing"),
+)
 
 
 @dataclass(frozen=True)
@@ -125,15 +130,7 @@ class Field:
     @property
     def edges(self) -> "Field":
         """Of a texture: what lies beyond it."""
-        return Field(
-            "edges",
-            "choice",
-            "Beyond it",
-            "",
-            [*self.path, "edges"],
-            self.value.edges,
-            choices=EDGES,
-        )
+        return Field("edges", "edges", "Beyond it", "", self.path, self.value, choices=EDGES)
 
     @property
     def sizes(self) -> list["Field"]:

@@ -107,6 +107,12 @@ class Texture(Binnable):
         return min(self.height, SPAN_PX) / SPAN_PX * 100
 
 
+def facts_by_hash(name: str) -> Facts | None:
+    """What was measured of a file that is a texture on somebody's shelf: of its pixels alone."""
+    known = Texture.objects.filter(hash=name).first()
+    return known.measured if known else None
+
+
 class Making(jobs.Job):
     """A texture that a maker is asked to make. texture : what came of it."""
 

@@ -76,7 +76,7 @@ class Sheet(Folding):
     tab: Tab | None = None  # of a mark or group, with its neighbours
     neighbours: tuple[str, str] = ("", "")  # names of what lies below and above it
     several: tuple[Mark | Group, ...] = ()
-    placed: tuple[str, ...] = ()  # readings of the texture that is placed
+    placed: tuple[Warned, ...] = ()  # readings of the texture that is placed
     solved: SolvedWear | None = None  # what its aim solves to
     warned: tuple[Warned, ...] = ()
     lines: tuple[Line, ...] = ()

@@ -23,7 +23,7 @@ from kilncore.steps import STEPS
 from kilncore.wear.settings import POINTS, TONED
 from kilnmark.bench.holding.holds import Holds
 from kilnmark.bench.sheet.laid import laid_of
-from kilnmark.bench.sheet.placed import readings_of
+from kilnmark.bench.sheet.placed import placed_of
 from kilnmark.bench.sheet.remedies import warned_of
 from kilnmark.bench.sheet.sheet import Line, OfferedFill, Sheet
 from kilnmark.bench.sheet.surface_size import on_surface, sides, surface_notes
@@ -92,7 +92,7 @@ def _step_sheet(piece: Piece, part: str, step: Step, place: int, count: int) -> 
         place=place,
         count=count,
         path=tuple(path),
-        placed=readings_of(piece, part, step.params),
+        placed=placed_of(piece, part, step.params, [*path, "params"]),
         solved=solved,
         warned=warned_of(piece, part, step, place),
         toned=tuple(one for one in fields if one.group == TONED and step.landing.strength < 1),
@@ -247,7 +247,7 @@ def _ground_sheet(piece: Piece) -> Sheet:
         fields_of(piece.ground.fill, ["ground", "fill"]),
         fills=tuple(map(_offered, FILLS.values())),
         notes=surface_notes(piece),
-        placed=readings_of(piece, "ground", piece.ground.fill),
+        placed=placed_of(piece, "ground", piece.ground.fill, ["ground", "fill"]),
         mark_edits=_as_mark(piece),
     )
 

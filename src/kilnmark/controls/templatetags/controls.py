@@ -10,6 +10,7 @@ from kilnmark.storage import assets
 
 register = template.Library()
 TALL = 64
+ENDLESS = "endless"
 
 
 @register.simple_tag
@@ -40,6 +41,19 @@ def tones_of(row, ref) -> list[int]:
 def seamless(ref) -> bool:
     """Whether what prepares a texture makes it repeat."""
     return makes_seamless(ref.chain)
+
+
+@register.filter
+def beyond(ref) -> str:
+    """What lies beyond a texture."""
+    laid = any(one.kind == ENDLESS for one in in_use(ref.chain))
+    return ENDLESS if laid else ref.edges
+
+
+@register.filter
+def piece_px(row) -> float:
+    """In pieces of which size a texture on the shelf is laid endlessly; 0 where nobody knows."""
+    return row.measured.piece_px if row and row.measured else 0
 
 
 @register.filter

@@ -93,9 +93,16 @@ document.addEventListener("alpine:init", () => {
       const edit = (found) => ({ op: "set", path: JSON.parse(path), value: found });
       if (cast === "bool") return edit(this.carrier.checked);
       if (cast === "text") return edit(value);
+      if (cast === "edges") return { ...this.edges(value), path: JSON.parse(path) };
       if (value === "" || Number.isNaN(Number(value))) return null;
       if (cast === "length") return edit({ value: Number(value), unit: this.unit.value });
       return edit(Number(value) / Number(factor || 1));
+    },
+
+    // What lies beyond a texture may be something that prepares it.
+    edges(value) {
+      const laid = value === "endless" && { piece: Number(this.carrier.dataset.piece) };
+      return { op: "set_edges", edges: value, ...laid };
     },
 
     show(value) {

@@ -33,6 +33,8 @@ from kilncore.engine.cache_policy import Recent
 from kilncore.engine.plan import Point
 from kilncore.output.fire import fire
 from kilncore.output.preview import encode
+from kilncore.prep.base import Copy
+from kilncore.prep.endless import Endless
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.system.cache import ByteCache
 from kilncore.textures import makers
@@ -70,6 +72,12 @@ def main() -> int:
             f"make {name}, 1024 x 1024",
             ms(median(lambda name=name: makers.make(name, 1024, 1024, 1), 3)),
         )
+    scan = makers.make("concrete", 1024, 1024, 1)
+    larger = Endless(times=4, piece=170)
+    say(
+        "a scan of 1024 x 1024, laid 4096 x 4096",
+        ms(median(lambda: larger.prepared(scan, Copy()), 3)),
+    )
     return 0
 
 

@@ -9,7 +9,7 @@ from kilncore.textures.makers.cells import cells
 from kilncore.textures.makers.spectra import Fields
 from kilncore.textures.makers.spectral import SpectralFields
 
-FRESH = ("flaking", "spatter", "weave")
+FRESH = ("flaking", "spatter", "weave", "crackle", "brushed")
 
 
 @pytest.mark.parametrize("slope", [0.8, 1.7, 2.4])

@@ -7,6 +7,8 @@ from kilncore.textures.makers import grunge  # noqa: F401  isort: skip
 from kilncore.textures.makers import flaking  # noqa: F401  isort: skip
 from kilncore.textures.makers import spatter  # noqa: F401  isort: skip
 from kilncore.textures.makers import weave  # noqa: F401  isort: skip
+from kilncore.textures.makers import crackle  # noqa: F401  isort: skip
+from kilncore.textures.makers import brushed  # noqa: F401  isort: skip
 from kilncore.textures.makers.base import MAKERS, Maker, make
 
 __all__ = ["MAKERS", "Maker", "make"]

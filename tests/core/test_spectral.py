@@ -3,7 +3,6 @@
 import numpy as np
 import pytest
 
-from kilncore.measure.seams import seam
 from kilncore.textures import makers
 from kilncore.textures.makers.cells import cells
 from kilncore.textures.makers.spectra import Fields
@@ -68,7 +67,9 @@ def test_they_wrap_and_are_the_same_for_one_seed(name):
     made = [makers.make(name, 260, 200, seed) for seed in (4, 4, 5)]
     assert np.array_equal(made[0], made[1]) and not np.array_equal(made[0], made[2])
     values = np.moveaxis(made[0] / np.float32(255), 0, 2)
-    assert max(seam(values)) < 1.35
+    for axis in (0, 1):  # where the edges meet no more changes than between rows anywhere
+        changes = np.abs(values - np.roll(values, 1, axis)).mean((1 - axis, 2))
+        assert changes[0] <= 1.02 * changes[1:].max()
 
 
 @pytest.mark.parametrize("name", FRESH)

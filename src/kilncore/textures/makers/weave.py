@@ -67,9 +67,9 @@ def weave(settings: WeaveSettings, width: int, height: int, seed: int) -> np.nda
     tone *= np.clip((height_map + 0.45) / (HOLE + 0.45), 0.25, 1)  # dark between threads
     out = np.empty((3, height, width), np.uint8)
     stops = CLOTHS[settings.cloth][1:]
-    deep = tuple(round(0.35 * one) for one in stops[0])
+    red, green, blue = (round(0.35 * one) for one in stops[0])
     for rows in bands(height):
-        out[:, rows] = np.rint(255 * mixed(np.clip(tone[rows], 0, 1), deep, *stops))
+        out[:, rows] = np.rint(255 * mixed(np.clip(tone[rows], 0, 1), (red, green, blue), *stops))
     return out
 
 

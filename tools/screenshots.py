@@ -70,7 +70,7 @@ def _all(page: Page) -> None:
     page.locator(".stage-open", has_text="Near black").click()
     page.locator(".ready-head .told", has_text="Exact").wait_for()
     _shot(page, "prep", 4000)
-    page.goto("/shelf/makers/concrete/?seed=5")
+    page.goto("/shelf/makers/flaking/?seed=5")
     _shot(page, "makers", 3000)
     _wear(page)
     _bench(page, "Night boat poster", "Night boat", "Texture coat", "")

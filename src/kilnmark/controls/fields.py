@@ -23,7 +23,7 @@ OUTLINE = ("outline", "Freehand")
 EDGES = (
     ("repeat", "The texture again"),
     ("mirror", "Its mirror image"),
-    ("endless", "More of it, endlessly"),
+    ("endless", "More, endlessly"),
     ("none", "Nothing"),
 )
 

@@ -179,7 +179,8 @@ class TestMakers:
     def test_same_seed_same_picture(self, name):
         first, again, other = (makers.make(name, 128, 128, seed) for seed in (3, 3, 4))
         np.testing.assert_array_equal(first, again)
-        assert (first != other).mean() > 0.2
+        drawn = (first < 250) | (other < 250)  # of drops on white, there is white between
+        assert (first != other)[drawn].mean() > 0.2
 
     def test_more_pixels_show_more_of_it(self, name):
         """The grain of the larger picture is as fine as that of the smaller: its neighbours differ

@@ -6,7 +6,7 @@ import os
 from contextlib import suppress
 from pathlib import Path
 
-from kilncore.system.files import HALF, write_whole
+from kilncore.system.files import keep_within, write_whole
 
 TYPES = {"image/jpeg": ".jpg", "image/png": ".png"}
 TIDIED_EVERY = 50  # pictures
@@ -38,19 +38,5 @@ class KeptPictures:
             write_whole(self.folder / f"{key}{TYPES[kind]}", content)
             self._put += 1
             if self._put % TIDIED_EVERY == 1:
-                self._tidy()
+                keep_within(self.folder, self.budget)
         return picture
-
-    def _tidy(self) -> None:
-        known = []
-        for path in self.folder.iterdir():
-            with suppress(OSError):
-                if not path.name.startswith(HALF):
-                    known.append((path.stat().st_mtime, path.stat().st_size, path))
-        over = sum(size for _, size, _ in known) - self.budget
-        for _, size, path in sorted(known):
-            if over <= 0:
-                return
-            with suppress(OSError):
-                path.unlink()
-                over -= size

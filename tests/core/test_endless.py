@@ -12,10 +12,11 @@ from kilncore.measure import coarseness
 from kilncore.measure.seams import seam
 from kilncore.measure.structure import structure
 from kilncore.prep.base import Copy
+from kilncore.prep.components import components_of
 from kilncore.prep.endless import Endless
-from kilncore.prep.pieces import Grid, _blended, components_of, grid_of, piece_size
+from kilncore.prep.pieces import Grid, _blended, grid_of
 from kilncore.textures import makers
-from kilncore.textures.endless import endless
+from kilncore.textures.endless import endless, piece_size
 from kilncore.textures.facts import facts_of
 from tests.documents import piece
 from tests.pictures import png
@@ -265,3 +266,13 @@ def test_what_cannot_lie_beyond_is_refused(store, path, told):
     before = piece(ground={"kind": "texture", "texture": {"hash": name}}, size=(90, 90))
     with pytest.raises(KilnError):
         edits.apply(before, [{"op": "set_edges", "path": path, **told}])
+
+
+@pytest.mark.parametrize("chain", [[{"kind": "nope"}], [3], [{}], "x", None])
+def test_after_nonsense_in_the_same_change_it_is_refused_in_words(store, chain):
+    name, path = store.keep(png(np.zeros((9, 9), np.uint8))), ["ground", "fill", "texture"]
+    before = piece(ground={"kind": "texture", "texture": {"hash": name}}, size=(90, 90))
+    nonsense = {"op": "set", "path": [*path, "chain"], "value": chain}
+    for way in (path, [*path, "hash"], ["ppi"], []):
+        with pytest.raises(KilnError):
+            edits.apply(before, [nonsense, {"op": "set_edges", "path": way, "edges": "endless"}])

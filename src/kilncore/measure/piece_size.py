@@ -16,8 +16,8 @@ LEAST_SHARE, MOST_SHARE = 1 / 8, 1 / 3  # of the scan's shorter side
 
 
 def piece_for(size: tuple[int, int], grey: np.ndarray, speck_px: float) -> float:
-    """The same of a scan of (width, height) px. grey : all of it, or its middle. speck_px : a
-    typical one.
+    """Px of a piece of a scan of (width, height) px that holds about 8 of its specks, and 2 or 3 of
+    the patches that they come in. grey : all of it, or its middle. speck_px : a typical speck.
     """
     if min(grey.shape) < 8 * COARSER:
         return held_size(size, math.inf)

@@ -9,8 +9,9 @@ from kilncore.model.setting import setting
 from kilncore.pixels.distance import signed_distance
 from kilncore.pixels.stored import deep, full_of, held_to_alpha, put
 from kilncore.prep.base import Copy, Operation, operation
+from kilncore.prep.components import components_of
 from kilncore.prep.cut_tones import two_tone
-from kilncore.prep.pieces import Copied, components_of, laid
+from kilncore.prep.pieces import Copied, laid
 from kilncore.prep.tone_counts import tone_counts
 
 MOST_SIDE, MOST_PIXELS = 8192, 40_000_000

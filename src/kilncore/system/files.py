@@ -69,3 +69,22 @@ def sweep(folder: Path, deep: bool = True) -> int:
             path.unlink()
             swept += 1
     return swept
+
+
+def keep_within(folder: Path, budget: int) -> None:
+    """Remove those files of a folder that were not used for longest, until it holds no more than
+    so many bytes; what is being written stays.
+    """
+    known = []
+    for path in folder.iterdir():
+        with suppress(OSError):
+            if not path.name.startswith(HALF):
+                told = path.stat()
+                known.append((told.st_mtime, told.st_size, path))
+    over = sum(size for _, size, _ in known) - budget
+    for _, size, path in sorted(known):
+        if over <= 0:
+            return
+        with suppress(OSError):
+            path.unlink()
+            over -= size

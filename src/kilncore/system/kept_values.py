@@ -16,7 +16,7 @@ from pathlib import Path
 
 import numpy as np
 
-from kilncore.system.files import HALF
+from kilncore.system.files import HALF, keep_within
 
 BUDGET = 200 * 2**20  # bytes on disk
 MOST_BYTES = 8 * 2**20  # of one value
@@ -66,25 +66,10 @@ class KeptValues:
             half.replace(self._path(key))
             self._put += 1
             if self._put % TIDIED_EVERY == 1:
-                self._tidy()
+                keep_within(self.folder, self.budget)
 
     def _path(self, key: str) -> Path:
         return self.folder / f"{key}{ENDING}"
-
-    def _tidy(self) -> None:
-        known = []
-        for path in self.folder.iterdir():
-            with suppress(OSError):
-                if not path.name.startswith(HALF):
-                    told = path.stat()
-                    known.append((told.st_mtime, told.st_size, path))
-        over = sum(size for _, size, _ in known) - self.budget
-        for _, size, path in sorted(known):
-            if over <= 0:
-                return
-            with suppress(OSError):
-                path.unlink()
-                over -= size
 
 
 def _sum(data: bytes) -> bytes:

@@ -1,9 +1,14 @@
 """A scan of any size that never repeats (`prep.pieces` says how)."""
 
+import math
+
 import numpy as np
 
-from kilncore.measure.piece_size import held_size
-from kilncore.prep.pieces import components_of, laid, piece_size
+from kilncore.measure.piece_size import COARSER, held_size, piece_for
+from kilncore.measure.speck_size import coarseness
+from kilncore.pixels.luma import luminance_rows
+from kilncore.prep.components import components_of
+from kilncore.prep.pieces import laid
 
 MOST_PX = 32_768
 
@@ -50,3 +55,12 @@ def endless(
     for rows, band in laid(components_of(planes), width, height, seed, side):
         out[rows] = np.moveaxis(band, 0, 2)
     return out
+
+
+def piece_size(planes: np.ndarray) -> float:
+    """Px of a piece that holds about 8 of the scan's specks, and 2 or 3 of the patches that they
+    come in. planes : (C, H, W), 0..1."""
+    grey = luminance_rows(planes[:3] if len(planes) >= 3 else planes[:1])
+    if min(grey.shape) < 8 * COARSER:
+        return held_size(grey.shape, math.inf)
+    return piece_for(grey.shape, grey, coarseness(grey))

@@ -130,7 +130,7 @@ def test_numba_and_raw_addresses_stay_in_one_room():
     "folder, registered, others",
     [
         ("steps", STEPS, {"base"}),
-        ("textures/makers", MAKERS, {"base", "cells", "marks", "spectra", "spectral"}),
+        ("textures/makers", MAKERS, {"base"}),
         ("fills", FILLS, {"base"}),
         ("landing/limits", LIMITS, {"base"}),
         ("output/formats", FORMATS, {"base"}),

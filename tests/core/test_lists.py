@@ -138,9 +138,16 @@ def test_a_new_maker_is_one_file():
         tone: float = setting(0.5, "Tone", "How light.", "share", ge=0, le=1)
 
     def register():
-        @maker("slate", title="Slate", good_for="a ground", settings=Settings)
-        def slate(settings, width, height, seed):
-            return np.full((1, height, width), round(settings.tone * 255), np.uint8)
+        @maker(
+            "slate",
+            title="Slate",
+            good_for="a ground",
+            settings=Settings,
+            group="Materials",
+            starts={},
+        )
+        def slate(settings, fields):
+            return np.full((1, fields.height, fields.width), round(settings.tone * 255), np.uint8)
 
     with MAKERS.with_more(register):
         assert (make("slate", 64, 64, 1, MAKERS["slate"].settings(tone=0.2)) == 51).all()

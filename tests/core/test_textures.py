@@ -6,13 +6,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kilncore.compiled.program import Program
-from kilncore.errors import KilnError, UnusableFile
+from kilncore.errors import UnusableFile
 from kilncore.geometry.box import Box
-from kilncore.measure.histogram import dark_share, histogram
+from kilncore.measure.histogram import histogram
 from kilncore.model.frame import Frame
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
-from kilncore.textures import makers, reading
+from kilncore.textures import reading
 from kilncore.textures.registers import premultiplied
 from kilncore.textures.texture import Texture
 from tests.pictures import jpeg, png
@@ -164,57 +164,6 @@ def test_broken_files_end_in_a_picture_or_a_refusal(at, junk):
         assert reading.read(bytes(data)).planes.ndim == 3
     except UnusableFile as refusal:
         assert refusal.message
-
-
-@pytest.mark.parametrize("name", makers.MAKERS)
-class TestMakers:
-    def test_seamless(self, name):
-        """The step across the seam is no larger than the largest between two neighbours inside."""
-        made = makers.make(name, 320, 272, 4).astype(float)
-        for axis in (1, 2):
-            inner = np.abs(np.diff(made, axis=axis)).mean(tuple(a for a in (0, 1, 2) if a != axis))
-            seam = np.abs(np.take(made, 0, axis) - np.take(made, -1, axis)).mean()
-            assert seam <= 1.2 * inner.max()
-
-    def test_same_seed_same_picture(self, name):
-        first, again, other = (makers.make(name, 128, 128, seed) for seed in (3, 3, 4))
-        np.testing.assert_array_equal(first, again)
-        drawn = (first < 250) | (other < 250)  # of drops on white, there is white between
-        assert (first != other)[drawn].mean() > 0.2
-
-    def test_more_pixels_show_more_of_it(self, name):
-        """The grain of the larger picture is as fine as that of the smaller: its neighbours differ
-        as much.
-        """
-        small, large = (
-            np.abs(np.diff(makers.make(name, side, side, 4).astype(float))).mean()
-            for side in (256, 768)
-        )
-        assert 0.6 < large / small < 1.7
-
-    def test_settings_change_it(self, name):
-        params = makers.MAKERS[name].settings
-        size = (1024, 512)  # room enough for a crack, a knot, a scratch
-        plain = makers.make(name, *size, 1)
-        for setting, field in params.model_fields.items():
-            if isinstance(field.default, float):
-                assert (makers.make(name, *size, 1, params(**{setting: 1.0})) != plain).any(), (
-                    setting
-                )
-
-
-def test_a_maker_refuses_impossible_sizes():
-    with pytest.raises(KilnError, match="64 to 8192"):
-        makers.make("paper", 10, 10, 1)
-    with pytest.raises(KilnError, match="A maker must be"):
-        makers.make("velvet", 100, 100, 1)
-
-
-def test_grunge_is_nearly_black_and_white():
-    """What a mask to wear with must be (common practice): most tones lie at the ends."""
-    counts = histogram(makers.make("grunge", 512, 512, 2))
-    ends = (sum(counts[:50]) + sum(counts[205:])) / sum(counts)
-    assert ends > 0.85 and 0.03 < dark_share(counts) < 0.5
 
 
 def test_the_histogram_counts_every_pixel(rng):

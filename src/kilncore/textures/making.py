@@ -94,7 +94,7 @@ def main() -> None:
 
     from kilncore.pixels.vips import as_image
     from kilncore.textures import makers
-    from kilncore.textures.makers.spectra import Fields
+    from kilncore.textures.makers.parts.fields import Fields
 
     made = []
     Fields.told = staticmethod(lambda: made.append(1))

@@ -1,27 +1,60 @@
 """What a maker is, and how one is added.
 
-A maker is one module: a frozen settings model and a function of (settings, width, height, seed)
-that returns (C, height, width) uint8 planes, C = 1 grey or 3 colour. Its result has no seam, is the
-same for the same seed, and more pixels show more of it, never a larger copy. Register it with
-`@maker(...)` and name it in `makers/__init__.py`.
+A maker is one module: a frozen settings model and a function of (settings, fields) that returns
+(C, height, width) uint8 planes, C = 1 grey or 3 colour, or several maps that fit each other. Its
+result has no seam, is the same for the same seed, and more pixels show more of it, never a larger
+copy. Lengths are px at 300 ppi. Register it with `@maker(...)` and name it in `__init__.py`.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from kilncore.errors import KilnError
 from kilncore.model.base import Model
 from kilncore.model.registry import Registry
+from kilncore.system.opencv import cv2
+from kilncore.textures.makers.parts.fields import REFERENCE_PPI, Fields
 
 LEAST_PX, MOST_PX, MOST_PIXELS = 64, 8192, 40_000_000
+LEAST_PPI, MOST_PPI = 72, 1200
+GROUPS = (
+    "Grain and specks",
+    "Damage",
+    "Materials",
+    "Paper and cloth",
+    "Ink",
+    "Light and pattern",
+)
+MAPS = {"colour": "As it looks", "worn": "What is worn away", "height": "Its height"}
+
+
+@dataclass(frozen=True)
+class Maps:
+    """Of one piece of a material, each uint8. colour : (C, H, W), as it looks. worn : (1, H, W),
+    black where it is worn away. height : (1, H, W), white where it is highest.
+    """
+
+    colour: np.ndarray
+    worn: np.ndarray | None = None
+    height: np.ndarray | None = None
+
+    def named(self, name: str) -> np.ndarray:
+        """One of MAPS; KilnError where there is none of that name."""
+        planes = getattr(self, name) if name in MAPS else None
+        if planes is None:
+            raise KilnError("This maker has no such map.", repr(name)[:40])
+        return planes
 
 
 @dataclass(frozen=True)
 class Maker:
-    """good_for : what its textures serve best, in plain words. make : (settings, width, height,
-    seed) -> planes.
+    """good_for : what its textures serve best, in plain words. make : (settings, fields) -> planes
+    or Maps. group : one of GROUPS. starts : settings to start from, by name; the first are its
+    defaults. gives : of MAPS. revision : of what it draws: another one draws other pixels from the
+    same settings.
     """
 
     name: str
@@ -29,6 +62,10 @@ class Maker:
     good_for: str
     settings: type[Model]
     make: Callable
+    group: str
+    starts: dict[str, dict[str, Any]]
+    gives: tuple[str, ...] = ("colour",)
+    revision: int = 1
 
 
 MAKERS = Registry("a maker")
@@ -36,17 +73,74 @@ maker = MAKERS.decorator(Maker, "make")
 
 
 def make(
-    name: str, width: int, height: int, seed: int, settings: Model | None = None
+    name: str,
+    width: int,
+    height: int,
+    seed: int,
+    settings: Model | None = None,
+    *,
+    ppi: float = REFERENCE_PPI,
+    **values: Any,
 ) -> np.ndarray:
-    """(C, height, width) uint8 planes of a seamless texture; KilnError for an unknown maker or an
-    impossible size.
+    """(C, height, width) uint8 planes of a seamless texture, as it looks; C = 1 grey, 3 colour.
+
+    width, height : px. seed : 0..2**31 - 1. settings : a maker's model; or its values by name.
+    ppi : of the texture, LEAST_PPI..MOST_PPI. KilnError for an unknown maker, an impossible size,
+    or values that it does not have.
     """
+    return maps(name, width, height, seed, settings, ppi=ppi, **values).colour
+
+
+def maps(
+    name: str,
+    width: int,
+    height: int,
+    seed: int,
+    settings: Model | None = None,
+    *,
+    ppi: float = REFERENCE_PPI,
+    **values: Any,
+) -> Maps:
+    """All maps that a maker has of one seed. As `make` else."""
     used = MAKERS.named(name)
-    sides = (width, height)
-    if min(sides) < LEAST_PX or max(sides) > MOST_PX or width * height > MOST_PIXELS:
+    check_size(width, height, ppi)
+    told = settings or _settings(used, values)
+    times = finer(ppi)
+    made = used.make(told, Fields(width * times, height * times, seed, ppi * times))
+    made = made if isinstance(made, Maps) else Maps(made)
+    if times == 1:
+        return made
+    averaged = {one: _averaged(made.named(one), times) for one in used.gives}
+    return Maps(**averaged)
+
+
+def finer(ppi: float) -> int:
+    """How many times as fine a texture is drawn: below 300 ppi twice, and averaged, so that what is
+    finer than its px is seen as its mean.
+    """
+    return 1 if ppi >= REFERENCE_PPI else 2
+
+
+def check_size(width: int, height: int, ppi: float) -> None:
+    """KilnError for a size that is not made."""
+    sides, most = (width, height), MOST_PIXELS // finer(ppi) ** 2
+    if min(sides) < LEAST_PX or max(sides) > MOST_PX or width * height > most:
         raise KilnError(
             f"A made texture must be {LEAST_PX} to {MOST_PX} px each way and "
-            f"{MOST_PIXELS // 10**6} million px at most.",
+            f"{most // 10**6} million px at most{'' if finer(ppi) == 1 else ' below 300 ppi'}.",
             f"{width} x {height}",
         )
-    return used.make(settings or used.settings(), width, height, seed)
+    if not LEAST_PPI <= ppi <= MOST_PPI:
+        raise KilnError(f"A made texture has {LEAST_PPI} to {MOST_PPI} ppi.", f"{ppi}")
+
+
+def _averaged(planes: np.ndarray, times: int) -> np.ndarray:
+    size = planes.shape[2] // times, planes.shape[1] // times
+    return np.stack([cv2.resize(plane, size, interpolation=cv2.INTER_AREA) for plane in planes])
+
+
+def _settings(used: Maker, values: dict) -> Model:
+    try:
+        return used.settings.model_validate(values)
+    except ValueError as error:
+        raise KilnError(f"{used.title} cannot be set so.", repr(values)[:200]) from error

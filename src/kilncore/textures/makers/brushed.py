@@ -5,9 +5,9 @@ import numpy as np
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
 from kilncore.textures.makers.base import maker
-from kilncore.textures.makers.marks import strewn_lines
-from kilncore.textures.makers.spectra import bands, mixed, soft_step
-from kilncore.textures.makers.spectral import SpectralFields
+from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.strewn import strewn_lines
+from kilncore.textures.makers.parts.tones import ramp, soft_step, to_bytes
 
 METALS = {
     "steel": ("Steel", (70, 74, 78), (150, 154, 158), (214, 217, 219)),
@@ -34,22 +34,30 @@ class BrushedSettings(Model):
     tarnish: float = setting(0.25, "Tarnish", "", "share", ge=0, le=1)
 
 
-@maker("brushed", title="Brushed metal", good_for="a ground, or a coat", settings=BrushedSettings)
-def brushed(settings: BrushedSettings, width: int, height: int, seed: int) -> np.ndarray:
+@maker(
+    "brushed",
+    title="Brushed metal",
+    good_for="a ground, or a coat",
+    settings=BrushedSettings,
+    group="Materials",
+    starts={
+        "New steel": {},
+        "Worn brass": {"metal": "brass", "scratches": 0.8, "tarnish": 0.6},
+        "Dull lead": {"metal": "lead", "length": 20.0, "depth": 0.35, "tarnish": 0.7},
+    },
+    revision=2,
+)
+def brushed(settings: BrushedSettings, fields: Fields) -> np.ndarray:
     """(3, height, width) uint8."""
-    fields = SpectralFields(width, height, seed)
-    size, long = (fields.rng, width, height), settings.length
+    long = settings.length
     # across is the brushing's way: what is drawn is stretched so far
     fine = fields.band(2.6, 0.45, stretch=long) + 0.7 * fields.band(7, 0.6, stretch=1.6 * long)
     strokes = fields.cloud(90, 1.1, stretch=0.6 * long)
     tone = 0.52 + settings.depth * (0.075 * fine + 0.055 * strokes)
     tone += 0.07 * fields.cloud(700, 1.6, stretch=0.35) + 0.025 * fields.cloud(90, 1.3)
-    light = strewn_lines(*size, 1 + 260 * settings.scratches, 130, 0.32, angle=0.05, spread=0.5)
-    dark = strewn_lines(*size, 1 + 130 * settings.scratches, 90, 0.42, angle=0.4, spread=1.2)
+    light = strewn_lines(fields, 1 + 260 * settings.scratches, 130, 0.32, angle=0.05, spread=0.5)
+    dark = strewn_lines(fields, 1 + 130 * settings.scratches, 90, 0.42, angle=0.4, spread=1.2)
     tone += 0.20 * light - 0.16 * np.roll(light, (1, 0), (0, 1)) - 0.22 * dark
     stains = soft_step(fields.cloud(260, 1.6) + 0.35 * fields.cloud(24, 1.1), 0.6, 2.2)
     tone -= settings.tarnish * (0.30 * stains + 0.05 * np.maximum(fields.cloud(9, 0.8), 0))
-    out, stops = np.empty((3, height, width), np.uint8), METALS[settings.metal][1:]
-    for rows in bands(height):
-        out[:, rows] = np.rint(255 * mixed(np.clip(tone[rows], 0, 1), *stops))
-    return out
+    return to_bytes(ramp(tone, *METALS[settings.metal][1:]))

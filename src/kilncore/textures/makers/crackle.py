@@ -6,10 +6,11 @@ import numpy as np
 
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
-from kilncore.textures.makers.base import maker
-from kilncore.textures.makers.cells import cells
-from kilncore.textures.makers.spectra import slope_light, soft_step, to_bytes
-from kilncore.textures.makers.spectral import SpectralFields
+from kilncore.textures.makers.base import Maps, maker
+from kilncore.textures.makers.parts.cells import cells
+from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.relief import as_heights, lit
+from kilncore.textures.makers.parts.tones import soft_step, to_bytes
 
 FINER = 0.36  # of a plate: what it splits into
 
@@ -30,10 +31,34 @@ class CrackleSettings(Model):
     lifted: float = setting(0.4, "Lifted rims", "", "share", ge=0, le=1)
 
 
-@maker("crackle", title="Crackle", good_for="a mask, or a map to follow", settings=CrackleSettings)
-def crackle(settings: CrackleSettings, width: int, height: int, seed: int) -> np.ndarray:
-    """(1, height, width) uint8: dark cracks on light plates."""
-    fields = SpectralFields(width, height, seed)
+@maker(
+    "crackle",
+    title="Crackle",
+    good_for="a mask, or a map to follow",
+    settings=CrackleSettings,
+    group="Damage",
+    starts={
+        "Old varnish": {},
+        "Dried mud": {
+            "plate_px": 230.0,
+            "width_px": 11.0,
+            "finer": 0.3,
+            "lifted": 0.8,
+            "healed": 0.1,
+        },
+        "Fine glaze": {
+            "plate_px": 46.0,
+            "width_px": 1.1,
+            "finer": 0.25,
+            "lifted": 0.0,
+            "healed": 0.45,
+        },
+    },
+    gives=("colour", "worn", "height"),
+    revision=2,
+)
+def crackle(settings: CrackleSettings, fields: Fields) -> Maps:
+    """Dark cracks on light plates."""
     size = settings.plate_px
     uneven = 0.45 + 0.4 * np.tanh(fields.cloud(3 * size, 1.5))  # wide here, closed there
     plates, number = _split(fields, size, 0.5 * settings.width_px * (0.35 + uneven))
@@ -48,20 +73,21 @@ def crackle(settings: CrackleSettings, width: int, height: int, seed: int) -> np
     crack = soft_step(edge + 0.25 * fields.band(4, 0.6), -0.7, 0.7)
     rim = np.exp(np.minimum(edge, 0) / (1.2 + 0.05 * size))
     relief = settings.lifted * 7 * rim - 2.5 * crack + 0.12 * fields.cloud(40, 1.6, shortest=3)
-    light = slope_light(fields.blurred(relief, 0.8))
+    light = lit(fields, fields.blurred(relief, 0.8))
     shade = 0.018 * fields.rng.standard_normal(number.max() + 1).astype(np.float32)[number]
     tone = 0.80 + shade + 0.03 * fields.cloud(300, 1.5) + 0.018 * fields.band(3, 0.5)
     tone += 0.13 * np.tanh(1.4 * light) - 0.10 * settings.lifted * rim * (1 - crack)
     tone *= 1 - 0.90 * crack
-    return to_bytes(tone)
+    worn = 1 - crack * (1 - 0.15 * soft_step(fields.band(5, 0.6), 0.4, 1.6))
+    return Maps(to_bytes(tone), worn=to_bytes(worn), height=to_bytes(as_heights(relief)))
 
 
-def _split(fields: SpectralFields, size: float, half: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _split(fields: Fields, size: float, half: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """(px into the cracks between cells, the cells' numbers). half : of a crack's width, px."""
     shifts = [
         0.10 * size * fields.cloud(1.2 * size, 2.0, shortest=0.22 * size)
         + 0.7 * fields.band(7, 0.5)
         for _ in range(2)
     ]
-    found = cells(fields.rng, fields.width, fields.height, size, *shifts)
+    found = cells(fields, size, *shifts)
     return half - found.apart, found.number

@@ -1,14 +1,14 @@
 """Paper: cloudy formation, felt tooth, fibres, a few specks."""
 
-from typing import Any
-
 import numpy as np
 
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
-from kilncore.textures.makers.base import maker
-from kilncore.textures.makers.marks import strewn_lines, strewn_pits
-from kilncore.textures.makers.spectra import Fields, mixed, slope_light, soft_step, to_bytes
+from kilncore.textures.makers.base import Maps, maker
+from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.relief import as_heights, lit
+from kilncore.textures.makers.parts.strewn import strewn_lines, strewn_pits
+from kilncore.textures.makers.parts.tones import ramp, soft_step, to_bytes
 
 
 class PaperSettings(Model):
@@ -21,40 +21,45 @@ class PaperSettings(Model):
 
 
 @maker(
-    "paper", title="Paper", good_for="a ground, or a coat over everything", settings=PaperSettings
+    "paper",
+    title="Paper",
+    good_for="a ground, or a coat over everything",
+    settings=PaperSettings,
+    group="Paper and cloth",
+    starts={
+        "Warm white": {},
+        "Kraft": {"warmth": 1.0, "fibres": 0.9, "tooth": 0.6},
+        "Old and rough": {"warmth": 0.7, "tooth": 1.0, "fibres": 0.3, "age": 1.0},
+    },
+    gives=("colour", "height"),
+    revision=2,
 )
-def paper(settings: PaperSettings, width: int, height: int, seed: int) -> np.ndarray:
-    """(3, height, width) uint8."""
-    fields = Fields(width, height, seed)
-    rng = fields.rng
+def paper(settings: PaperSettings, fields: Fields) -> Maps:
+    """From white to kraft."""
     felt = (
         1.6 * fields.cloud(26, 1.4, shortest=2)
         + 0.8 * fields.band(6, 0.6, stretch=1.3)
         + 0.5 * fields.band(3.4, 0.4)
     )
-    pale = strewn_lines(rng, width, height, 500 + 3600 * settings.fibres, 34, 0.5, bend=1.5)
-    dark = strewn_lines(rng, width, height, 60 + 560 * settings.fibres, 40, 0.45, bend=1.8)
+    pale = strewn_lines(fields, 500 + 3600 * settings.fibres, 34, 0.5, bend=1.5)
+    dark = strewn_lines(fields, 60 + 560 * settings.fibres, 40, 0.45, bend=1.8)
     relief = felt + 2.2 * fields.blurred(pale + dark, 0.7)
     tone = 0.78 + 0.014 * fields.cloud(60, 0.9) + 0.016 * fields.cloud(500, 1.6)
-    tone += (0.014 + 0.07 * settings.tooth) * np.tanh(0.8 * slope_light(relief))
+    tone += (0.014 + 0.07 * settings.tooth) * np.tanh(0.8 * lit(fields, relief))
     tone += 0.012 * fields.band(2.4, 0.5) + 0.07 * pale - 0.15 * dark
-    tone -= _specks(rng, width, height) * 0.3
+    tone -= strewn_pits(fields, 70, 0.6, 2.4, 2.8) * 0.3
     tone -= settings.age * (0.05 * _foxing(fields) + 0.03 * soft_step(fields.cloud(900, 2), 0, 2.5))
-    white = mixed(tone, (92, 88, 80), (172, 166, 154), (229, 225, 213), (253, 251, 245))
-    kraft = mixed(tone, (66, 46, 28), (128, 97, 64), (178, 145, 106), (208, 178, 140))
+    white = ramp(tone, (92, 88, 80), (172, 166, 154), (229, 225, 213), (253, 251, 245))
+    kraft = ramp(tone, (66, 46, 28), (128, 97, 64), (178, 145, 106), (208, 178, 140))
     kraft -= white
     kraft *= np.float32(_share(settings.warmth))
     white += kraft
-    return to_bytes(white)
+    return Maps(to_bytes(white), height=to_bytes(as_heights(relief)))
 
 
 def _share(warmth: float) -> float:
     """The middle of the range is a warm white; kraft only near its end."""
     return float(np.clip(warmth, 0, 1) ** 2.2)
-
-
-def _specks(rng: Any, width: int, height: int):
-    return strewn_pits(rng, width, height, 70, 0.6, 2.4, 2.8)
 
 
 def _foxing(fields: Fields):

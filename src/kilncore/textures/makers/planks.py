@@ -9,9 +9,11 @@ import numpy as np
 from kilncore.compiled.kernels import kernel
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
-from kilncore.textures.makers.base import maker
-from kilncore.textures.makers.marks import strewn_lines
-from kilncore.textures.makers.spectra import Fields, bands, mixed, slope_light, soft_step, to_bytes
+from kilncore.textures.makers.base import Maps, maker
+from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.relief import as_heights, lit
+from kilncore.textures.makers.parts.strewn import strewn_lines
+from kilncore.textures.makers.parts.tones import bands, ramp, soft_step, to_bytes
 
 NAIL_REACH = 25  # px
 
@@ -28,12 +30,22 @@ class PlanksSettings(Model):
 
 
 @maker(
-    "planks", title="Planks", good_for="a ground, or a surface to follow", settings=PlanksSettings
+    "planks",
+    title="Planks",
+    good_for="a ground, or a surface to follow",
+    settings=PlanksSettings,
+    group="Materials",
+    starts={
+        "Jetty": {},
+        "New deal": {"tone": 0.66, "weather": 0.05, "knots": 0.8},
+        "Driftwood": {"board_px": 180, "tone": 0.6, "weather": 1.0, "knots": 0.3},
+    },
+    gives=("colour", "height"),
+    revision=2,
 )
-def planks(settings: PlanksSettings, width: int, height: int, seed: int) -> np.ndarray:
-    """(3, height, width) uint8."""
-    fields = Fields(width, height, seed)
-    boards = _Boards(fields.rng, width, height, settings)
+def planks(settings: PlanksSettings, fields: Fields) -> Maps:
+    """Boards that lie across."""
+    boards = _Boards(fields, settings)
     rings = boards.rings(
         0.55 * fields.cloud(260, 1.9, stretch=7) + 0.1 * fields.cloud(50, 1.6, stretch=9)
     )
@@ -42,41 +54,44 @@ def planks(settings: PlanksSettings, width: int, height: int, seed: int) -> np.n
     pores = soft_step(
         fields.band(2.4, 0.4, stretch=14) + 0.4 * fields.cloud(80, 1.2, stretch=3), 1.5, 2.4
     )
-    checks = _checks(fields, width, height)
+    checks = _checks(fields)
     relief = 1.4 * profile + 0.5 * fibre - 3.5 * checks - 1.2 * pores
     tone = (
         0.6
         - 0.24 * profile
         + 0.05 * fibre * (0.5 + profile)
         - 0.1 * pores
-        + 0.05 * np.tanh(slope_light(relief))
+        + 0.05 * np.tanh(lit(fields, relief))
     )
     tone += boards.shade + 0.045 * fields.cloud(400, 1.6, stretch=4) + 0.012 * fields.band(2.2, 0.5)
     tone += (settings.tone - 0.5) * 0.5
     tone *= (1 - 0.75 * checks) * (1 - 0.62 * boards.heart)
-    return to_bytes(_edges(boards, _coloured(tone, fields, settings, boards), fields))
+    colour, gap = _edges(boards, _coloured(tone, fields, settings, boards), fields)
+    height = as_heights(relief - 12 * gap)
+    return Maps(to_bytes(colour), height=to_bytes(height))
 
 
 class _Boards:
     """Which board a row of pixels belongs to, and what is peculiar to each board."""
 
-    def __init__(self, rng: Any, width: int, height: int, settings: PlanksSettings):
+    def __init__(self, fields: Fields, settings: PlanksSettings):
+        rng, scale = fields.rng, fields.scale
+        width, height = fields.width / scale, fields.height / scale
         self.count = max(1, round(height / settings.board_px))
         self.tall = height / self.count
-        rows = np.arange(height)
+        rows = (np.arange(fields.height) + 0.5) / scale
         self.index = np.minimum((rows / self.tall).astype(int), self.count - 1)
-        self.across = (rows + 0.5 - self.index * self.tall)[:, None].astype(np.float32)
+        self.across = (rows - self.index * self.tall)[:, None].astype(np.float32)
         self.joint = rng.random(self.count) * width
         self.start = rng.random(self.count) * 40
         self.pith = rng.normal(0.5, 0.9, self.count) * self.tall
         self.pitch = rng.uniform(11, 19, self.count)
         self.shade = (rng.normal(0, 0.055, self.count)[self.index][:, None]).astype(np.float32)
-        self.along = ((np.arange(width)[None] - self.joint[self.index][:, None]) % width).astype(
-            np.float32
-        )
-        self.width, self.height = width, height
+        columns = (np.arange(fields.width) + 0.5) / scale
+        self.along = ((columns[None] - self.joint[self.index][:, None]) % width).astype(np.float32)
+        self.width = width
         self.knots = self._knots(rng, settings.knots)
-        self.heart = np.zeros((height, width), np.float32)
+        self.heart = np.zeros((fields.height, fields.width), np.float32)
 
     def _knots(self, rng: Any, amount: float):
         """(N, 4): x along the board, y across it, radius, board."""
@@ -146,10 +161,10 @@ def _growth(rings: np.ndarray, rng: Any) -> np.ndarray:
     return (1.25 * depth * late).astype(np.float32)
 
 
-def _checks(fields: Fields, width: int, height: int):
+def _checks(fields: Fields):
     """Drying cracks along the grain."""
     return np.clip(
-        strewn_lines(fields.rng, width, height, 7, 150, 0.9, 0.0, 0.015, 0.03)
+        strewn_lines(fields, 7, 150, 0.9, 0.0, 0.015, 0.03)
         * soft_step(fields.cloud(60, 1, stretch=6), -0.6, 0.6),
         0,
         1,
@@ -157,12 +172,8 @@ def _checks(fields: Fields, width: int, height: int):
 
 
 def _coloured(tone: np.ndarray, fields: Fields, settings: PlanksSettings, boards: _Boards):
-    brown = mixed(
-        tone, (26, 17, 11), (84, 58, 38), (146, 109, 74), (196, 160, 117), (230, 202, 162)
-    )
-    grey = mixed(
-        tone, (24, 22, 20), (82, 77, 71), (136, 130, 121), (184, 178, 167), (222, 217, 206)
-    )
+    brown = ramp(tone, (26, 17, 11), (84, 58, 38), (146, 109, 74), (196, 160, 117), (230, 202, 162))
+    grey = ramp(tone, (24, 22, 20), (82, 77, 71), (136, 130, 121), (184, 178, 167), (222, 217, 206))
     patchy = np.clip(
         settings.weather
         + 0.16 * fields.cloud(500, 1.8, stretch=3)
@@ -187,7 +198,7 @@ def _edges(boards: _Boards, colour: np.ndarray, fields: Fields):
     shade = (1 + upper - lower) * (1 - 0.2 * soft_step(-ends, -9, -2))
     for rows in bands(colour.shape[1]):
         colour[:, rows] = colour[:, rows] * shade[rows] * (1 - 0.93 * gap[rows]) + 0.012 * gap[rows]
-    return _nailed(colour, boards)
+    return _nailed(colour, boards), gap
 
 
 def _nailed(colour: np.ndarray, boards: _Boards):

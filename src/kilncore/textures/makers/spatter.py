@@ -8,7 +8,9 @@ from kilncore.compiled.kernels import kernel
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
 from kilncore.textures.makers.base import maker
-from kilncore.textures.makers.spectra import Fields, to_bytes
+from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.strewn import power_law
+from kilncore.textures.makers.parts.tones import to_bytes
 
 POWER = 2.6  # of the radii: how much rarer large drops are than small ones
 SMALLEST = 0.45  # px
@@ -38,30 +40,49 @@ class SpatterSettings(Model):
     mist: float = setting(0.4, "Mist", "How much of the finest.", "share", ge=0, le=1)
 
 
-@maker("spatter", title="Spatter", good_for="a mask, or a coat", settings=SpatterSettings)
-def spatter(settings: SpatterSettings, width: int, height: int, seed: int) -> np.ndarray:
+@maker(
+    "spatter",
+    title="Spatter",
+    good_for="a mask, or a coat",
+    settings=SpatterSettings,
+    group="Grain and specks",
+    starts={
+        "Flicked brush": {},
+        "Fine mist": {
+            "per_mpx": 900.0,
+            "largest_px": 5.0,
+            "bursts": 0.2,
+            "tails": 0.0,
+            "mist": 1.0,
+        },
+        "Thrown paint": {
+            "per_mpx": 1400.0,
+            "largest_px": 90.0,
+            "bursts": 0.9,
+            "tails": 0.8,
+            "mist": 0.2,
+        },
+    },
+    revision=2,
+)
+def spatter(settings: SpatterSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8: black drops on white."""
-    rng = np.random.default_rng(seed)
+    rng, scale = fields.rng, fields.scale
+    width, height = fields.width / scale, fields.height / scale
     drops = np.concatenate(
         [_bursts(rng, settings, width, height), _mist(rng, settings, width, height)]
     )
     with_tails = np.concatenate([drops, _tails(rng, settings, drops)])
     lobes = rng.normal(0, 1, (len(with_tails), 4)) * np.clip(with_tails[:, 2:3] / 200, 0.015, 0.075)
     turns = rng.random((len(with_tails), 4)) * 2 * np.pi
-    ink = _drawn(width, height, *with_tails[:, :3].T.copy(), lobes, turns)
+    places = (scale * with_tails[:, :3]).T.copy()
+    ink = _drawn(fields.width, fields.height, *places, lobes, turns)
     Fields.told()
     return to_bytes(1 - ink)
 
 
-def _radii(rng: np.random.Generator, count: int, largest: float) -> np.ndarray:
-    """By a power law from SMALLEST to the largest, px."""
-    p = 1 - POWER
-    most = max(largest, 2 * SMALLEST)
-    return (SMALLEST**p + rng.random(count) * (most**p - SMALLEST**p)) ** (1 / p)
-
-
 def _bursts(
-    rng: np.random.Generator, settings: SpatterSettings, width: int, height: int
+    rng: np.random.Generator, settings: SpatterSettings, width: float, height: float
 ) -> np.ndarray:
     """(N, 5): x, y, radius, and the way it flew."""
     pixels = width * height / 1e6
@@ -80,12 +101,12 @@ def _bursts(
     place = np.where(
         alone[:, None], rng.random((count, 2)) * (width, height), source[belongs] + flown
     )
-    radius = _radii(rng, count, settings.largest_px)
+    radius = power_law(rng, count, SMALLEST, max(settings.largest_px, 2 * SMALLEST), POWER)
     return np.column_stack([place, radius, flown])
 
 
 def _mist(
-    rng: np.random.Generator, settings: SpatterSettings, width: int, height: int
+    rng: np.random.Generator, settings: SpatterSettings, width: float, height: float
 ) -> np.ndarray:
     count = round(6000 * settings.mist * width * height / 1e6)
     place = rng.random((count, 2)) * (width, height)

@@ -6,10 +6,11 @@ import numpy as np
 
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
-from kilncore.textures.makers.base import maker
-from kilncore.textures.makers.marks import strewn_lines
-from kilncore.textures.makers.spectra import Fields, bands, mixed, slope_light
-from kilncore.textures.makers.spectral import SpectralFields
+from kilncore.textures.makers.base import Maps, maker
+from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.relief import as_heights, lit
+from kilncore.textures.makers.parts.strewn import strewn_lines
+from kilncore.textures.makers.parts.tones import ramp, to_bytes
 
 CLOTHS = {
     "canvas": ("Canvas", (150, 139, 118), (205, 196, 176), (232, 226, 212)),
@@ -45,10 +46,28 @@ class WeaveSettings(Model):
     worn: float = setting(0.4, "Fibres", "How many stand off.", "share", ge=0, le=1)
 
 
-@maker("weave", title="Cloth", good_for="a ground, or a map to follow", settings=WeaveSettings)
-def weave(settings: WeaveSettings, width: int, height: int, seed: int) -> np.ndarray:
-    """(3, height, width) uint8."""
-    fields = SpectralFields(width, height, seed)
+@maker(
+    "weave",
+    title="Cloth",
+    good_for="a ground, or a map to follow",
+    settings=WeaveSettings,
+    group="Paper and cloth",
+    starts={
+        "Primed canvas": {},
+        "Jute sack": {"cloth": "jute", "thread_px": 19.0, "loose": 0.6, "uneven": 0.9, "worn": 0.8},
+        "Mailbag": {
+            "cloth": "mailbag",
+            "thread_px": 8.0,
+            "loose": 0.1,
+            "uneven": 0.35,
+            "worn": 0.25,
+        },
+    },
+    gives=("colour", "height"),
+    revision=2,
+)
+def weave(settings: WeaveSettings, fields: Fields) -> Maps:
+    """Of one cloth."""
     warp = _Threads(fields, settings, False)
     weft = _Threads(fields, settings, True)
     # over and under by turns, round where they cross
@@ -61,16 +80,14 @@ def weave(settings: WeaveSettings, width: int, height: int, seed: int) -> np.nda
     shade = np.where(over, warp.shade + 0.09 * warp.fibre, weft.shade + 0.09 * weft.fibre)
     fluff = _fibres(fields, settings)
     relief = fields.blurred(2.2 * np.maximum(height_map, HOLE - 0.4) + 0.35 * fluff, 0.6)
-    light = slope_light(relief) * (6 / max(settings.thread_px, 4)) ** -0.25
+    light = lit(fields, relief) * (6 / max(settings.thread_px, 4)) ** -0.25
     tone = 0.56 + shade + 0.20 * (height_map - 0.75) + 0.22 * np.tanh(1.2 * light)
     tone += 0.03 * fields.cloud(400, 1.4) + 0.07 * fluff + 0.018 * fields.band(2.4, 0.5)
     tone *= np.clip((height_map + 0.45) / (HOLE + 0.45), 0.25, 1)  # dark between threads
-    out = np.empty((3, height, width), np.uint8)
     stops = CLOTHS[settings.cloth][1:]
     red, green, blue = (round(0.35 * one) for one in stops[0])
-    for rows in bands(height):
-        out[:, rows] = np.rint(255 * mixed(np.clip(tone[rows], 0, 1), (red, green, blue), *stops))
-    return out
+    colour = ramp(tone, (red, green, blue), *stops)
+    return Maps(to_bytes(colour), height=to_bytes(as_heights(relief)))
 
 
 class _Threads:
@@ -78,13 +95,12 @@ class _Threads:
     middle. round : how high it stands, as a cylinder does. shade, fibre : of it.
     """
 
-    def __init__(self, fields: SpectralFields, settings: WeaveSettings, lying: bool):
-        width, height = fields.width, fields.height
-        side = height if lying else width
-        count = max(2, 2 * round(side / settings.thread_px / 2))
+    def __init__(self, fields: Fields, settings: WeaveSettings, lying: bool):
+        side = fields.height if lying else fields.width
+        count = max(2, 2 * round(side / fields.scale / settings.thread_px / 2))
         stretch = 18.0 if lying else 1 / 18
-        pitch, uneven = side / count, settings.uneven
-        at = (np.arange(side, dtype=np.float32) + 0.5) / pitch
+        pitch, uneven = side / fields.scale / count, settings.uneven
+        at = (np.arange(side, dtype=np.float32) + 0.5) * np.float32(count / side)
         # half a thread on: where the texture ends lies the middle of one
         at = (at[:, None] if lying else at[None]) + np.float32(0.5)
         sway = fields.cloud(30 * pitch, 1.7, stretch=0.3 if lying else 3.3, shortest=pitch)
@@ -104,9 +120,6 @@ class _Threads:
         self.fibre = 0.6 * fields.cloud(pitch, 0.9, stretch=1 / 6 if not lying else 6) + 0.5 * twist
 
 
-def _fibres(fields: SpectralFields, settings: WeaveSettings) -> np.ndarray:
+def _fibres(fields: Fields, settings: WeaveSettings) -> np.ndarray:
     """Fine hairs all ways, 0..1."""
-    size = fields.rng, fields.width, fields.height
-    hairs = strewn_lines(*size, 1 + 2600 * settings.worn, 3.2 * settings.thread_px, 0.28, bend=1.6)
-    Fields.told()
-    return hairs
+    return strewn_lines(fields, 1 + 2600 * settings.worn, 3.2 * settings.thread_px, 0.28, bend=1.6)

@@ -19,10 +19,10 @@ function sync(field, fresh) {
 // An open menu stays open, where it is: a hand is on its way to one of its lines.
 const OPEN_MENU = '[data-bs-toggle="dropdown"].show, .dropdown-menu.show';
 
-const options = {
+const optionsFor = (root) => ({
   key: (element) => element.getAttribute("key") || element.id,
   updating(element, fresh, childrenOnly, skip) {
-    if (element.nodeType !== Node.ELEMENT_NODE) return;
+    if (element.nodeType !== Node.ELEMENT_NODE || element === root) return;
     if (element.tagName === "DETAILS") fresh.open = element.open;
     if (element.matches(OPEN_MENU)) childrenOnly();
     if (element.dataset.own === undefined || fresh.dataset?.own === undefined) return;
@@ -33,10 +33,10 @@ const options = {
   updated(element, fresh) {
     if (element.matches?.(FIELDS) && fresh?.matches?.(FIELDS)) sync(element, fresh);
   },
-};
+});
 
 export function morph(element, html) {
   const fresh = element.cloneNode(false);
   fresh.innerHTML = html;
-  window.Alpine.morph(element, fresh, options);
+  window.Alpine.morph(element, fresh, optionsFor(element));
 }

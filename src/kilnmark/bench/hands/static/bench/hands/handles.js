@@ -1,7 +1,7 @@
 // Crop ticks and a turn arm around what is chosen: drag the body to move it, a corner to scale it, the arm to turn it.
 // A frame dragged over marks chooses them.
 
-import { corners, toFlat } from "../../controls/lib/layout.js";
+import { toFlat } from "../../controls/lib/layout.js";
 import { hear, say } from "../events.js";
 import { choose } from "../store.js";
 import { chooseAlso, openArt } from "./choosing.js";
@@ -10,6 +10,7 @@ import { markAt } from "./finding.js";
 import { chooseByFrame } from "./framing.js";
 import { grips } from "./grips.js";
 import { Lifted } from "./lifted.js";
+import { Marked } from "./marked.js";
 import { shapeOf } from "./shape.js";
 import { snapped } from "./snapping.js";
 import { make, put } from "./svg.js";
@@ -25,6 +26,7 @@ const WAYS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDo
 export class Handles {
   constructor(overlay, stage, session, page) {
     Object.assign(this, { overlay, stage, session, page, target: null, live: null, ring: null });
+    this.marked = new Marked(this);
     this.corners = new CornerDrag(this);
     hear("view-moved", () => this.draw());
     hear("piece-told", () => this.settle());
@@ -38,6 +40,7 @@ export class Handles {
   // A change was stored: the boxes are the stored ones again, unless a hand is still on them.
   settle() {
     if (!this.dragging && !this.nudging) Object.assign(this, { live: null, ring: null });
+    this.marked.settle();
     this.draw();
   }
 
@@ -46,20 +49,6 @@ export class Handles {
     this.session.flush();
     Object.assign(this, { target, live: null, ring: null });
     this.draw();
-  }
-
-  // A place on the piece, [x, y, width, height], hatched until the next press, key or change.
-  mark([x, y, width, height]) {
-    this.overlay.querySelector(".marked")?.remove();
-    const points = corners({ x: x + width / 2, y: y + height / 2, width, height, rotation_deg: 0 });
-    const shown = make("polygon", {
-      class: "marked",
-      points: points.map((point) => this.view.toStage(...point)).join(" "),
-    });
-    this.overlay.append(shown);
-    const clear = () => shown.remove();
-    for (const name of ["pointerdown", "keydown"])
-      document.addEventListener(name, clear, { once: true, capture: true });
   }
 
   get box() {
@@ -78,6 +67,7 @@ export class Handles {
     const { side, corner } = (focused && document.activeElement.dataset) || {};
     if (this.target?.drawsItself) put(this.overlay, this.target.parts(this, make));
     else put(this.overlay, this.box ? grips(this, this.shape, guides) : []);
+    this.marked.draw();
     const wanted = side
       ? `[data-side="${side}"]`
       : corner

@@ -1,6 +1,7 @@
 // What is read of a worn mark: asked for once the sheet stands, and anew when the piece has changed.
 
 import { hear } from "../events.js";
+import { morph } from "../../controls/lib/morph.js";
 import { get } from "../../kilnmark/api.js";
 import { store } from "../store.js";
 
@@ -27,7 +28,7 @@ document.addEventListener("alpine:init", () => {
         `${store.session.base}readings/?${new URLSearchParams({ part, step })}`,
       );
       if (mine !== this.asked || !this.$root.isConnected) return;
-      if (answer.ok) this.$root.innerHTML = answer.data.trim();
+      if (answer.ok) morph(this.$root, answer.data.trim()); // a button that has the focus keeps it
       this.$root.dataset.read = ""; // until then room is kept for them: nothing below moves under the pointer
     },
   }));

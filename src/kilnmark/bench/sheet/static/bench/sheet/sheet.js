@@ -205,7 +205,7 @@ document.addEventListener("alpine:init", () => {
     // Where a reading was taken, hatched on the piece until something else is done.
     showPlace({ target }) {
       const button = target.closest("[data-place]");
-      if (button) store.handles.mark(JSON.parse(button.dataset.place));
+      if (button) store.handles.marked.show(JSON.parse(button.dataset.place));
     },
 
     showUpTo({ currentTarget }) {

@@ -1,0 +1,167 @@
+"""Seamless noise drawn in the frequency domain itself: half a spectrum of random numbers, times the
+response that is wanted, and one inverse transform. It takes a third of filtering white noise.
+
+Each frequency's two numbers are hashes of its place, nearly normal (`compiled.cell_hash`), so that
+another resolution of the same piece of material has the same frequencies, and more or fewer of
+them. The response is read from a table over the logarithm of the squared frequency. The spread is
+known beforehand, by Parseval's theorem. Method of spectral synthesis: Voss, Random fractal
+forgeries, 1985 (from memory).
+"""
+
+from collections.abc import Callable
+
+import numpy as np
+import scipy.fft
+
+from kilncore.compiled.cell_hash import cell_noise
+from kilncore.compiled.kernels import kernel
+from kilncore.system.opencv import cv2
+from kilncore.textures.makers.parts.halves import THREADS, by_rows
+
+REFERENCE_PPI = 300
+PLACES, LOWEST, HIGHEST = 4096, -40.0, 8.0  # of the table: log2 of squared frequencies
+MISSING = 256  # to a side: frequencies at which what a coarse picture cannot hold is weighed
+BY_FILTER = 12  # px: a wider blur is quicker by its spectrum
+
+
+class Fields:
+    """Noise fields of one size from one seed; each call gives the next, independent one, of mean 0
+    and deviation 1. ppi : of what is drawn; lengths are px at 300 ppi. told : called after each.
+    """
+
+    told: Callable[[], None] = staticmethod(lambda: None)
+
+    def __init__(self, width: int, height: int, seed: int, ppi: float = REFERENCE_PPI):
+        self.width, self.height = width, height
+        self.scale = ppi / REFERENCE_PPI
+        self.rng = np.random.default_rng(seed)
+
+    @property
+    def megapixels(self) -> float:
+        """Of its area, at 300 ppi."""
+        return self.width * self.height / self.scale**2 / 1e6
+
+    def count(self, per_megapixel: float) -> int:
+        """Of things strewn so densely, at least one."""
+        return max(1, round(per_megapixel * self.megapixels))
+
+    def cloud(
+        self, longest: float, slope: float = 1.6, stretch: float = 1.0, shortest: float = 0.0
+    ) -> np.ndarray:
+        """Power-law noise: amplitude falls with frequency to the power `slope` below the wavelength
+        `longest`.
+
+        stretch : how many times longer the features are across than down. shortest : wavelengths
+        below fade out.
+        """
+
+        def response(squared: np.ndarray) -> np.ndarray:
+            falls = (squared + (1 / longest) ** 2) ** (-slope / 2)
+            return falls * np.exp(-squared * shortest**2)
+
+        return self._drawn(response, stretch)
+
+    def band(self, wavelength: float, width: float = 0.5, stretch: float = 1.0) -> np.ndarray:
+        """Noise around one wavelength; width : of the band, in natural log units of frequency."""
+
+        def response(squared: np.ndarray) -> np.ndarray:
+            return np.exp(-0.5 * (0.5 * np.log(squared * wavelength**2) / width) ** 2)
+
+        return self._drawn(response, stretch)
+
+    def blurred(self, values: np.ndarray, sigma: float) -> np.ndarray:
+        """A Gaussian blur that wraps."""
+        sigma = sigma * self.scale
+        if sigma < 0.05:
+            return values.astype(np.float32)
+        around = int(4 * sigma) + 2
+        if sigma <= BY_FILTER and around < min(values.shape):
+            wide = np.pad(values.astype(np.float32), around, mode="wrap")
+            return cv2.GaussianBlur(wide, (0, 0), sigma)[around:-around, around:-around].copy()
+        fx = scipy.fft.rfftfreq(self.width).astype(np.float32)[None]
+        fy = scipy.fft.fftfreq(self.height).astype(np.float32)[:, None]
+        spectrum = scipy.fft.rfft2(values.astype(np.float32), workers=THREADS)
+        spectrum *= np.exp(-2 * (np.pi * sigma) ** 2 * fx**2)
+        spectrum *= np.exp(-2 * (np.pi * sigma) ** 2 * fy**2)
+        return scipy.fft.irfft2(spectrum, s=values.shape, overwrite_x=True, workers=THREADS)
+
+    def _drawn(self, response: Callable, stretch: float) -> np.ndarray:
+        table = response(2.0 ** np.linspace(LOWEST, HIGHEST, PLACES)).astype(np.float32)
+        seed = np.uint32(self.rng.integers(2**32))
+        spectrum = np.empty((self.height, self.width // 2 + 1), np.complex64)
+        ends = np.float32(LOWEST), np.float32(HIGHEST)
+
+        def filled(top: int, end: int) -> float:
+            told = self.width, table, *ends, seed, stretch, self.scale
+            return _filled(spectrum, top, end, *told)
+
+        power = sum(by_rows(self.height, filled)) + self._missing(response, stretch)
+        field = scipy.fft.irfft2(
+            spectrum, s=(self.height, self.width), overwrite_x=True, workers=THREADS
+        )
+        field *= np.float32(self.width * self.height / max(power**0.5, 1e-12))
+        Fields.told()
+        return field
+
+    def _missing(self, response: Callable, stretch: float) -> float:
+        """The power of the frequencies that 300 ppi holds and a coarser picture does not."""
+        if self.scale >= 1:
+            return 0.0
+        one = (np.arange(MISSING) + 0.5) / MISSING - 0.5
+        across, down = np.meshgrid(one, one)
+        beyond = np.maximum(np.abs(across), np.abs(down)) > 0.5 * self.scale
+        weighed = response((across * stretch) ** 2 + down**2) ** 2 * beyond
+        return 2 * float(weighed.mean()) * self.megapixels * 1e6
+
+
+@kernel
+def _filled(
+    out: np.ndarray,
+    top: int,
+    end: int,
+    width: int,
+    table: np.ndarray,
+    lowest: float,
+    highest: float,
+    seed: int,
+    stretch: float,
+    scale: float,
+):
+    """Fill some rows of half a spectrum; the sum of squares, over all of these frequencies, of
+    those that 300 ppi holds.
+    """
+    height, columns = out.shape
+    steps = np.float32((table.size - 1) / (highest - lowest))
+    other = np.uint32(seed ^ np.uint32(0x85EBCA6B))
+    power = 0.0
+    for y in range(top, end):
+        row = y if y <= height // 2 else y - height
+        down = np.float32(row * scale / height)
+        for x in range(columns):
+            across = np.float32(x * scale / width)
+            fx = np.float32(across * stretch)
+            squared = fx * fx + down * down
+            if squared == 0:
+                out[y, x] = 0
+                continue
+            place = (np.log2(squared) - lowest) * steps
+            place = min(max(place, np.float32(0)), np.float32(table.size - 2))
+            first = int(place)
+            part = place - np.float32(first)
+            share = table[first] * (1 - part) + table[first + 1] * part
+            # what lies at the ends of the half must be its own mirror image
+            own = x == 0 or 2 * x == width
+            if own and (row == 0 or 2 * row == height):
+                out[y, x] = (
+                    share * np.float32(1.4142135) * cell_noise(np.int32(x), np.int32(row), seed)
+                )
+            else:
+                mirrored = own and row < 0
+                at = -row if mirrored else row
+                a = cell_noise(np.int32(x), np.int32(at), seed)
+                b = cell_noise(np.int32(x), np.int32(at), other)
+                out[y, x] = np.complex64(complex(share * a, -share * b if mirrored else share * b))
+            if across <= 0.5 and abs(down) <= 0.5:
+                value = out[y, x]
+                power += (1 if own else 2) * (value.real * value.real + value.imag * value.imag)
+    return power

@@ -1,0 +1,208 @@
+"""What every maker promises, and what single ones do."""
+
+import numpy as np
+import pytest
+
+from kilncore.errors import KilnError
+from kilncore.measure.histogram import dark_share, histogram
+from kilncore.textures import makers
+from kilncore.textures.makers.base import GROUPS, MAPS, MOST_PIXELS
+from kilncore.textures.makers.foil import INDEX, _table
+
+# whose waves are longer than these trials are wide
+WIDE = {"mist", "foil"}
+# laid in rows, or drawn out in one direction
+REGULAR = {
+    "brushed",
+    "planks",
+    "weave",
+    "fadedgrid",
+    "brick",
+    "stone",
+    "corrugated",
+    "creases",
+}
+
+
+def bounds(model, end):
+    """All settings at one of their ends together."""
+    given = {}
+    for name, field in model.model_fields.items():
+        told = {type(one).__name__: one for one in field.metadata}
+        if "Ge" in told:
+            given[name] = told["Ge"].ge if end == 0 else told["Le"].le
+    return model(**given)
+
+
+@pytest.mark.parametrize("name", makers.MAKERS)
+class TestEveryMaker:
+    def test_it_wraps_and_is_the_same_for_one_seed(self, name):
+        made = [makers.make(name, 260, 200, seed) for seed in (4, 4, 5)]
+        assert np.array_equal(made[0], made[1]) and not np.array_equal(made[0], made[2])
+        values = np.moveaxis(made[0] / np.float32(255), 0, 2)
+        for axis in (0, 1):  # where the edges meet no more changes than between rows anywhere
+            changes = np.abs(values - np.roll(values, 1, axis)).mean((1 - axis, 2))
+            assert changes[0] <= 1.05 * changes[1:].max()
+
+    @pytest.mark.parametrize("end", [0, 1])
+    def test_all_settings_at_one_end_together(self, name, end):
+        made = makers.maps(name, 128, 96, 1, bounds(makers.MAKERS[name].settings, end))
+        assert made.colour.shape[1:] == (96, 128) and made.colour.dtype == np.uint8
+
+    def test_its_maps_fit_each_other(self, name):
+        used = makers.MAKERS[name]
+        made = makers.maps(name, 192, 160, 2)
+        assert {one for one in MAPS if getattr(made, one) is not None} == set(used.gives)
+        for one in used.gives[1:]:
+            assert made.named(one).shape == (1, 160, 192) and made.named(one).std() > 2
+        assert made.colour.shape[0] in (1, 3) and used.group in GROUPS
+        with pytest.raises(KilnError, match="no such map"):
+            made.named("glow")
+
+    def test_its_starting_points_differ(self, name):
+        used = makers.MAKERS[name]
+        assert len(used.starts) >= 3 and next(iter(used.starts.values())) == {}
+        seen = [
+            makers.make(name, 128, 128, 3, used.settings.model_validate(start))
+            for start in used.starts.values()
+        ]
+        for n, one in enumerate(seen):
+            assert all((one != other).mean() > 0.01 for other in seen[:n])
+
+    def test_settings_change_it(self, name):
+        used = makers.MAKERS[name]
+        size = (768, 512) if name in ("planks", "dust", "scratches") else (320, 256)
+        plain = makers.make(name, *size, 1)
+        for setting, field in used.settings.model_fields.items():
+            told = {type(one).__name__: one for one in field.metadata}
+            if field.default is None or "Ge" not in told:
+                continue
+            other = told["Le"].le if field.default == told["Ge"].ge else told["Ge"].ge
+            changed = makers.make(name, *size, 1, used.settings(**{setting: other}))
+            assert (changed != plain).any(), setting
+
+    def test_coarser_it_is_the_same_material(self, name):
+        """300 ppi, averaged two to one, is what 150 ppi shows."""
+        fine = makers.make(name, 256, 192, 3).astype(float).mean(0)
+        coarse = makers.make(name, 128, 96, 3, ppi=150).astype(float).mean(0)
+        fine = fine.reshape(96, 2, 128, 2).mean((1, 3))
+        assert np.corrcoef(fine.ravel(), coarse.ravel())[0, 1] > 0.95
+
+    def test_more_pixels_show_more_of_it(self, name):
+        """The grain of the larger picture is as fine: its neighbours differ as much."""
+        small, large = (
+            np.abs(np.diff(makers.make(name, side, side, 4).astype(float))).mean()
+            for side in (256, 512)
+        )
+        assert name in WIDE or 0.5 < large / small < 2
+
+    def test_it_does_not_repeat_within_itself(self, name):
+        """No correlation beyond 100 px above 0.25, unless the material is regular."""
+        if name in REGULAR | WIDE:
+            pytest.skip("laid in rows")
+        made = makers.make(name, 512, 512, 3).astype(float).mean(0)
+        power = np.abs(np.fft.rfft2(made - made.mean())) ** 2
+        near = np.fft.irfft2(power)
+        y, x = np.indices(near.shape)
+        far = np.hypot(np.minimum(y, 512 - y), np.minimum(x, 512 - x)) > 100
+        found = np.abs(near[far]).max() / near[0, 0]
+        assert found < 0.25 or name in ("stain", "rust", "contours") and found < 0.4
+
+
+def test_a_maker_refuses_impossible_sizes():
+    with pytest.raises(KilnError, match="64 to 8192"):
+        makers.make("paper", 10, 10, 1)
+    with pytest.raises(KilnError, match="64 to 8192"):
+        makers.make("paper", 0, 40_000, 1)
+    with pytest.raises(KilnError, match="10 million px at most below 300 ppi"):
+        makers.make("paper", 4000, 4000, 1, ppi=150)
+    assert 4000 * 4000 < MOST_PIXELS
+    with pytest.raises(KilnError, match="72 to 1200 ppi"):
+        makers.make("paper", 100, 100, 1, ppi=20)
+    with pytest.raises(KilnError, match="A maker must be"):
+        makers.make("velvet", 100, 100, 1)
+    with pytest.raises(KilnError, match="cannot be set so"):
+        makers.make("paper", 100, 100, 1, warmth=7)
+
+
+def test_settings_are_given_by_name_too():
+    kind = makers.MAKERS["paper"].settings
+    one = makers.make("paper", 96, 96, 1, kind(warmth=1.0))
+    assert np.array_equal(one, makers.make("paper", 96, 96, 1, warmth=1.0))
+
+
+def test_grunge_is_nearly_black_and_white():
+    """What a mask to wear with must be (common practice): most tones lie at the ends."""
+    counts = histogram(makers.make("grunge", 512, 512, 2))
+    ends = (sum(counts[:50]) + sum(counts[205:])) / sum(counts)
+    assert ends > 0.85 and 0.03 < dark_share(counts) < 0.5
+
+
+def test_grain_is_neutral():
+    """Grain for overlays must not lighten or darken what it lies on (common practice)."""
+    for name in ("grain", "clumped"):
+        assert makers.make(name, 256, 256, 2).mean() == pytest.approx(128, abs=1.5)
+
+
+def test_more_that_is_gone_leaves_less_paint():
+    kind = makers.MAKERS["flaking"].settings
+    shares = []
+    for gone in (0.0, 0.3, 0.7):
+        red, _, blue = makers.make("flaking", 300, 300, 2, kind(gone=gone, stain=0)).astype(int)
+        shares.append((red > blue + 12).mean())
+    assert shares[0] < 0.02 and shares[1] == pytest.approx(0.3, abs=0.1)
+    assert shares[2] == pytest.approx(0.7, abs=0.12)
+
+
+@pytest.mark.parametrize("share", [0.1, 0.4, 0.8])
+def test_blotches_are_as_dark_as_asked_for(share):
+    made = makers.make("blotches", 512, 512, 2, share=share)
+    assert (made < 128).mean() == pytest.approx(share, abs=0.03)
+
+
+def test_a_cloth_goes_over_and_under_by_its_threads():
+    """The strongest wavelengths of a plain weave are those of a thread, and of two."""
+    made = makers.make("weave", 512, 512, 1, thread_px=16, uneven=0).mean(0)
+    along = (np.abs(np.fft.rfft2(made - made.mean())) ** 2).sum(0)
+    along[:12] = 0
+    found = 512 / np.argmax(along)
+    assert found == pytest.approx(16, rel=0.05) or found == pytest.approx(32, rel=0.05)
+
+
+@pytest.mark.parametrize("name, pitch", [("dotgrid", 512 / 17), ("lines", 512 / 31), ("brick", 64)])
+def test_what_is_laid_in_rows_has_a_whole_number_of_them(name, pitch):
+    """The arithmetic of a grid (common practice): rows that fit the tile, so that it repeats."""
+    still = {
+        "dotgrid": {"pitch_px": 31, "pushed": 0, "swells": 0},
+        "lines": {"pitch_px": 16.3, "bent": 0, "swells": 0},
+        "brick": {"course_px": 63, "soot": 0, "differ": 0},
+    }[name]
+    made = makers.make(name, 512, 512, 1, **still).astype(float).mean(0).mean(1)
+    power = np.abs(np.fft.rfft(made - made.mean()))
+    assert 512 / np.argmax(power) == pytest.approx(pitch, abs=0.1)
+
+
+def test_the_same_bricks_lie_in_all_maps():
+    made = makers.maps("brick", 400, 300, 3)
+    joint = made.worn[0] < 60
+    assert 0.05 < joint.mean() < 0.4
+    assert made.height[0][joint].mean() + 60 < made.height[0][~joint].mean()
+
+
+class TestThinFilm:
+    def test_no_film_is_black_and_a_quarter_wave_is_brightest(self):
+        """Two beams that differ by half a wave cancel (Newton's black spot); at a thickness of a
+        quarter of the wavelength in the film they add up. Born and Wolf, 7.6, from memory.
+        """
+        table = _table()
+        assert table[0].max() < 0.02
+        brightest = np.argmax(table[:200, 1])  # green, about 545 nm
+        assert brightest == pytest.approx(545 / 4 / INDEX, rel=0.12)
+
+    def test_first_order_goes_from_straw_through_purple_to_blue(self):
+        """Newton's colours of a film, in order (from memory)."""
+        red, green, blue = (_table()[:, c] for c in range(3))
+        straw, purple, bluish = 150, 192, 230
+        assert red[straw] > blue[straw] + 0.2 and green[straw] > blue[straw]
+        assert green[purple] < min(red[purple], blue[purple])
+        assert blue[bluish] > red[bluish] + 0.2

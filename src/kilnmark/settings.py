@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "kilnmark.pieces",
     "kilnmark.faces",
     "kilnmark.shelf",
+    "kilnmark.makers",
     "kilnmark.bin",
     "kilnmark.controls",
     "kilnmark.bench",

@@ -14,6 +14,7 @@ urlpatterns = [
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
     path("pieces/<uuid:piece_id>/directions/", include("kilnmark.directions.urls")),
+    path("shelf/makers/", include("kilnmark.makers.urls")),
     path("shelf/", include("kilnmark.shelf.urls")),
     path("faces/", include("kilnmark.faces.urls")),
     path("bin/", include("kilnmark.bin.urls")),

@@ -2,7 +2,8 @@
 goes with it.
 
 `python -m kilncore.textures.making` reads a request as JSON from its standard input, writes a share
-0..1 on a line of its own as it goes on, and at the end leaves a PNG in the file that it was told.
+0..1 on a line of its own as it goes on, and at the end leaves a PNG of each map that it was asked
+for.
 """
 
 import json
@@ -26,22 +27,24 @@ FAILED = (
 )
 
 
-def make_file(
-    target: Path,
+def make_files(
+    targets: dict[str, Path],
     maker: str,
     width: int,
     height: int,
     seed: int,
     settings: dict,
     *,
+    ppi: float = 300,
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> None:
-    """Write the PNG of a texture. KilnError if it cannot be made, Superseded when `cancelled` says
-    so; then nothing is left.
+    """Write PNGs of a texture's maps, by their names. KilnError if it cannot be made, Superseded
+    when `cancelled` says so; what is left then is no texture.
     """
     request = {
-        "target": str(target),
+        "targets": {name: str(target) for name, target in targets.items()},
+        "ppi": ppi,
         "maker": maker,
         "width": width,
         "height": height,
@@ -99,7 +102,8 @@ def main() -> None:
     made = []
     Fields.told = staticmethod(lambda: made.append(1))
     settings = makers.MAKERS[request["maker"]].settings.model_validate(request["settings"])
-    makers.make(request["maker"], COUNTED_AT_PX, COUNTED_AT_PX, request["seed"], settings)
+    asked = {"seed": request["seed"], "settings": settings, "ppi": request["ppi"]}
+    makers.make(request["maker"], COUNTED_AT_PX, COUNTED_AT_PX, **asked)
     count, steps = len(made) + 3, [0]
 
     def told():
@@ -107,11 +111,10 @@ def main() -> None:
         print(f"{steps[0] / count:.3f}", flush=True)
 
     Fields.told = staticmethod(told)
-    planes = makers.make(
-        request["maker"], request["width"], request["height"], request["seed"], settings
-    )
+    maps = makers.maps(request["maker"], request["width"], request["height"], **asked)
     told()
-    as_image(np.moveaxis(planes, 0, 2)).pngsave(request["target"], compression=4)
+    for name, target in request["targets"].items():
+        as_image(np.moveaxis(maps.named(name), 0, 2)).pngsave(target, compression=4)
 
 
 if __name__ == "__main__":

@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass
 
+from kilncore import edits
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError
 from kilncore.model.base import Model
 from kilncore.model.files import TextureHash
 from kilncore.prep.texture_ref import TextureRef
+from kilnmark.pieces import actions
 from kilnmark.pieces.models import Piece
 
 
@@ -34,6 +36,27 @@ def uses_of(owner, texture_hash: str, prep: str | None = None) -> list[Use]:
         if ways:
             found.append(Use(piece, ways))
     return found
+
+
+def everywhere(uses: list[Use], values: dict[str, object], label: str) -> int:
+    """These values of every reference, as one state that can be undone in each piece; in how many.
+    values : by field of the reference.
+    """
+    count = 0
+    for use in uses:
+        piece = Piece.objects.select_related("head", "owner").get(pk=use.piece.pk)
+        known = {way for way, _ in refs_in(piece.document)}
+        changes = [
+            {"op": "set", "path": [*way, field], "value": value}
+            for way in use.ways
+            if way in known
+            for field, value in values.items()
+        ]
+        for first in range(0, len(changes), edits.MAX_EDITS):
+            part = changes[first : first + edits.MAX_EDITS]
+            piece = actions.change(piece, piece.version, part, label)
+        count += bool(changes)
+    return count
 
 
 def texture_counts(owner) -> dict[str, int]:

@@ -4,15 +4,14 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from kilncore import edits
 from kilncore.edits.chains import changed
 from kilncore.errors import KilnError
 from kilncore.model.base import new_id
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.textures.prep import chain_of
 from kilnmark.pieces import actions as pieces
-from kilnmark.pieces.models import Piece
-from kilnmark.pieces.textures import Use, refs_in
+from kilnmark.pieces import textures
+from kilnmark.pieces.textures import Use
 from kilnmark.preps.models import Prep
 from kilnmark.preps.shipped import SHIPPED, fresh
 from kilnmark.shelf.models import Texture
@@ -138,18 +137,6 @@ def everywhere(ref: TextureRef, name: str, uses: list[Use]) -> int:
     """What prepares a texture, in every one of these uses: one state, which can be undone, in each
     piece; on how many. name : of the prep, in what the change is called.
     """
-    chain, count = [one.model_dump(mode="json") for one in ref.chain], 0
-    for use in uses:
-        piece = Piece.objects.select_related("head", "owner").get(pk=use.piece.pk)
-        known = {way for way, _ in refs_in(piece.document)}
-        changes = [
-            {"op": "set", "path": [*way, field], "value": value}
-            for way in use.ways
-            if way in known
-            for field, value in (("chain", chain), ("prep", ref.prep))
-        ]
-        for first in range(0, len(changes), edits.MAX_EDITS):
-            part = changes[first : first + edits.MAX_EDITS]
-            piece = pieces.change(piece, piece.version, part, f"Prep “{name}” in all uses")
-        count += bool(changes)
-    return count
+    chain = [one.model_dump(mode="json") for one in ref.chain]
+    values = {"chain": chain, "prep": ref.prep}
+    return textures.everywhere(uses, values, f"Prep “{name}” in all uses")

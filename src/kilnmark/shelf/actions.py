@@ -2,7 +2,6 @@
 
 import math
 import re
-import threading
 from pathlib import Path, PurePath
 from tempfile import TemporaryDirectory
 
@@ -19,14 +18,15 @@ from kilncore.pixels.vips import as_image
 from kilncore.system.files import HALF, write_whole
 from kilncore.textures import makers
 from kilncore.textures.drawn import drawn
-from kilncore.textures.examining import Examined, examined, jpeg, of_planes
-from kilncore.textures.making import make_file
+from kilncore.textures.examining import Examined, examined, of_planes
+from kilncore.textures.makers.base import check_size
+from kilncore.textures.making import make_files
 from kilnmark.jobs import Stage
+from kilnmark.pieces.textures import everywhere, uses_of
 from kilnmark.shelf.models import SAMPLED_BY, Making, Texture
 from kilnmark.storage import assets, folder_for
 
 MOST_WAITING = 10
-TRIAL_PX, TRIALS = 512, threading.BoundedSemaphore(2)
 
 
 def upload(owner, name: str, data: bytes, **facts) -> Texture:
@@ -67,12 +67,24 @@ def measure_anew() -> int:
 
 
 def ask_for(
-    owner, maker: str, name: str, width: int, height: int, seed: int, settings: dict
+    owner,
+    maker: str,
+    name: str,
+    width: int,
+    height: int,
+    seed: int,
+    settings: dict,
+    *,
+    ppi: int = 300,
+    maps: tuple[str, ...] = (),
+    replaces: Texture | None = None,
 ) -> Making:
-    """Put a texture in line for the kiln. KilnError for settings that the maker does not have, or
+    """Put a texture in line for the kiln. maps : kept beside what it looks like. replaces : the one
+    in whose place it comes on every piece. KilnError for settings that the maker does not have, or
     too many in line.
     """
     checked = settings_of(maker, settings)
+    check_size(width, height, ppi)
     if owner.makings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
         raise KilnError(
             f"{MOST_WAITING} textures are being made already. Let some of them finish first."
@@ -85,6 +97,9 @@ def ask_for(
         height=height,
         seed=seed,
         settings=checked.model_dump(),
+        ppi=ppi,
+        maps=[one for one in makers.MAKERS[maker].gives[1:] if one in maps],
+        replaces=replaces,
     )
 
 
@@ -92,40 +107,59 @@ next_making = Making.next_waiting
 
 
 def run_making(making: Making) -> None:
-    """Make a texture that was taken from the line, and put it on the shelf."""
+    """Make a texture that was taken from the line, and put it on the shelf with its maps; in the
+    place of another one, if it was asked for so.
+    """
+    others = _siblings(making.replaces) if making.replaces else {}
+    wanted = ["colour", *dict.fromkeys([*making.maps, *others])]
+    wanted = [one for one in wanted if one in makers.MAKERS[making.maker].gives]
 
     def make(progress, cancelled):
         with TemporaryDirectory(dir=folder_for("making"), prefix=HALF) as folder:
-            target = Path(folder) / "made.png"
-            make_file(
-                target,
+            targets = {name: Path(folder) / f"{name}.png" for name in wanted}
+            make_files(
+                targets,
                 making.maker,
                 making.width,
                 making.height,
                 making.seed,
                 making.settings,
+                ppi=making.ppi,
                 progress=progress,
                 cancelled=cancelled,
             )
-            data = target.read_bytes()
-        return _made(
-            making.owner,
-            making.maker,
-            making.name,
-            making.seed,
-            making.settings,
-            data,
-            examined(data),
-        )
+            read = {name: target.read_bytes() for name, target in targets.items()}
+        how = {name: getattr(making, name) for name in ("maker", "seed", "settings", "ppi")}
+        kept = {
+            name: _made(making.owner, making.name, data, examined(data), of_map=name, **how)
+            for name, data in read.items()
+        }
+        for name, old in others.items():
+            _exchanged(old, kept.get(name))
+        return kept["colour"]
 
     making.work(make, lambda texture: {"texture": texture})
+
+
+def _siblings(texture: Texture) -> dict[str, Texture]:
+    """The maps on its owner's shelf that were made together with a texture, by name."""
+    rows = texture.owner.textures.filter(maker=texture.maker, seed=texture.seed)
+    return {row.map: row for row in rows[:MOST_WEIGHED] if row.made == texture.made}
+
+
+def _exchanged(old: Texture, new: Texture | None) -> None:
+    """On every piece the new one in the place of the old one."""
+    if new is None or new.hash == old.hash:
+        return
+    label = f"“{old.name}” made anew"
+    everywhere(uses_of(old.owner, old.hash), {"hash": new.hash}, label)
 
 
 MADE_HERE = {"tiles": True, "credit": "Made here", "licence": "Yours"}
 # what follows from how it was made; never what its owner has written about it
 MEASURED = (
     *("width", "height", "histogram", "coverage", "contrast", "facts"),
-    *("maker", "seed", "settings"),
+    *("maker", "seed", "settings", "ppi", "map", "revision"),
 )
 
 
@@ -136,25 +170,20 @@ def make(
     the command line. What was made so before, by whomever, is taken as it is: it would be the same.
     """
     checked = settings_of(maker, settings)
-    known = _made_before(maker, width, height, seed, checked.model_dump())
+    how = {"maker": maker, "seed": seed, "settings": checked.model_dump(), "ppi": 300}
+    known = _made_before({**how, "width": width, "height": height})
     if known:
         return _taken(owner, name, known)
     planes = makers.make(maker, width, height, seed, checked)
     data = as_image(np.moveaxis(planes, 0, 2)).pngsave_buffer(compression=4)
-    return _made(
-        owner,
-        maker,
-        name or makers.MAKERS[maker].title,
-        seed,
-        checked.model_dump(),
-        data,
-        of_planes(planes),
-    )
+    return _made(owner, name, data, of_planes(planes), of_map="colour", **how)
 
 
-def _made_before(maker: str, width: int, height: int, seed: int, settings: dict) -> Texture | None:
-    rows = Texture.objects.filter(maker=maker, seed=seed, width=width, height=height)
-    same = (row for row in rows[:MOST_WEIGHED] if row.settings == settings)
+def _made_before(how: dict) -> Texture | None:
+    revision = makers.MAKERS[how["maker"]].revision
+    asked = {name: value for name, value in how.items() if name != "settings"}
+    rows = Texture.objects.filter(map="colour", revision=revision, **asked)
+    same = (row for row in rows[:MOST_WEIGHED] if row.settings == how["settings"])
     return next((row for row in same if assets().path(row.hash).exists()), None)
 
 
@@ -184,18 +213,14 @@ def settings_of(maker: str, settings: dict) -> Model:
 
 
 def _made(
-    owner, maker: str, name: str, seed: int, settings: dict, data: bytes, found: Examined
+    owner, name: str, data: bytes, found: Examined, *, maker: str, of_map: str, **how
 ) -> Texture:
-    return _kept(
-        owner,
-        name,
-        data,
-        found,
-        maker=maker,
-        seed=seed,
-        settings=settings,
-        **MADE_HERE,
-    )
+    used = makers.MAKERS[maker]
+    titled = name or used.title
+    if of_map != "colour":
+        titled = f"{titled[:60]}, {of_map}"
+    how |= {"maker": maker, "map": of_map, "revision": used.revision}
+    return _kept(owner, titled, data, found, **how, **MADE_HERE)
 
 
 def _kept(owner, name: str, data: bytes, found: Examined, **facts) -> Texture:
@@ -219,12 +244,6 @@ def _kept(owner, name: str, data: bytes, found: Examined, **facts) -> Texture:
         texture.binned = None
         texture.save()
     return texture
-
-
-def trial(maker: str, seed: int, settings: dict) -> bytes:
-    """A small one, for looking, as JPEG. A few at a time: each is work for a second."""
-    with TRIALS:
-        return jpeg(makers.make(maker, TRIAL_PX, TRIAL_PX, seed, settings_of(maker, settings)))
 
 
 def sample(texture: Texture, way: str = "true") -> bytes:

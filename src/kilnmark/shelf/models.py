@@ -12,6 +12,7 @@ from kilncore.pixels import reading
 from kilncore.textures import examining
 from kilncore.textures.examining import SPAN_PX
 from kilncore.textures.facts import Facts, good_for, sentences, warnings
+from kilncore.textures.makers import MAKERS
 from kilnmark import jobs
 from kilnmark.binned import Binnable
 
@@ -36,6 +37,9 @@ class Texture(Binnable):
     maker = models.CharField(max_length=40, blank=True)
     seed = models.PositiveBigIntegerField(null=True)
     settings = models.JSONField(default=dict)
+    ppi = models.PositiveIntegerField(null=True, help_text="that it was made for")
+    map = models.CharField(max_length=10, default="colour", help_text="of those that a maker gives")
+    revision = models.PositiveIntegerField(default=1, help_text="of its maker")
     credit = models.CharField(max_length=120, blank=True)
     licence = models.CharField(max_length=120, blank=True)
     source = models.CharField(max_length=200, blank=True, help_text="where it came from")
@@ -53,6 +57,17 @@ class Texture(Binnable):
 
     def __str__(self):
         return self.name
+
+    @property
+    def made(self) -> dict:
+        """How it was made: the same gives the same pixels, but for the map."""
+        named = ("maker", "seed", "settings", "ppi", "revision", "width", "height")
+        return {name: getattr(self, name) for name in named}
+
+    @property
+    def made_by(self):
+        """Its maker; None where it was brought in, or its maker is gone."""
+        return MAKERS.get(self.maker)
 
     @property
     def edges(self) -> str:
@@ -126,6 +141,11 @@ class Making(jobs.Job):
     height = models.PositiveIntegerField()
     seed = models.PositiveBigIntegerField()
     settings = models.JSONField(default=dict)
+    ppi = models.PositiveIntegerField(default=300)
+    maps = models.JSONField(default=list, help_text="that are kept beside what it looks like")
+    replaces = models.ForeignKey(
+        Texture, on_delete=models.SET_NULL, null=True, related_name="replaced_by"
+    )
     texture = models.ForeignKey(Texture, on_delete=models.SET_NULL, null=True)
 
     def __str__(self):

@@ -1,4 +1,3 @@
-import secrets
 from datetime import timedelta
 
 from django.contrib import messages
@@ -10,19 +9,15 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from kilncore.errors import KilnError
 from kilncore.pixels.reading import MAX_BYTES
-from kilncore.textures import makers
 from kilncore.textures.facts import USES
-from kilnmark.controls.fields import fields_of
-from kilnmark.firings import kiln
 from kilnmark.jobs import Stage
 from kilnmark.pieces.textures import texture_counts, uses_of
 from kilnmark.private import kept_by_key
 from kilnmark.refusals import wants_json
 from kilnmark.shelf import actions, arranged
-from kilnmark.shelf.forms import MakingForm, ToldForm, UploadForm
+from kilnmark.shelf.forms import ToldForm, UploadForm
 from kilnmark.shelf.models import Making, Texture
 
-TRIAL_PX = actions.TRIAL_PX
 SHOWN_FOR = timedelta(hours=1)  # a making that failed
 
 
@@ -167,52 +162,3 @@ def sample(request, texture_id, key):
     texture = get_object_or_404(Texture, pk=texture_id, owner=request.user)
     way = "span" if "span" in request.GET else "true"
     return kept_by_key(actions.sample(texture, way), "image/jpeg", fresh=key == texture.sample_key)
-
-
-@require_http_methods(["GET", "POST"])
-def make(request, name="planks"):
-    """A maker's page; posted, its texture is asked for."""
-    if name not in makers.MAKERS:
-        return redirect("makers")
-    maker = makers.MAKERS[name]
-    form = MakingForm(request.POST or None, initial={"seed": secrets.randbelow(10000)})
-    settings = maker.settings()
-    if request.method == "POST":
-        try:
-            settings = actions.settings_of(name, _given(request.POST, maker))
-            if not form.is_valid():
-                return _maker_page(request, maker, form, settings)
-            asked = settings.model_dump()
-            making = actions.ask_for(request.user, name, settings=asked, **form.cleaned_data)
-        except KilnError as error:
-            form.add_error(None, error.message)
-        else:
-            kiln.wake()
-            messages.success(
-                request, f"“{making.name}” is being made. It will be here when it is done."
-            )
-            return redirect("shelf")
-    return _maker_page(request, maker, form, settings)
-
-
-def _maker_page(request, maker, form, settings):
-    """settings : as they were asked for, so that a refusal moves no slider back."""
-    shown = {"maker": maker, "form": form, "fields": fields_of(settings, [])}
-    return render(request, "shelf/makers.html", {"makers": makers.MAKERS.values(), **shown})
-
-
-@require_GET
-def trial(request, name):
-    """What a maker would make with the settings as they stand: a small one, for looking."""
-    form = MakingForm({**request.GET.dict(), "width": TRIAL_PX, "height": TRIAL_PX})
-    if name not in makers.MAKERS or not form.is_valid():
-        raise KilnError("A maker's settings are out of range.", str(form.errors))
-    settings = _given(request.GET, makers.MAKERS[name])
-    return kept_by_key(
-        actions.trial(name, form.cleaned_data["seed"], settings), "image/jpeg", fresh=False
-    )
-
-
-def _given(data, maker) -> dict:
-    """What a form says of a maker's settings."""
-    return {name: data[name] for name in maker.settings.model_fields if name in data}

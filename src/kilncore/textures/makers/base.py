@@ -144,3 +144,35 @@ def _settings(used: Maker, values: dict) -> Model:
         return used.settings.model_validate(values)
     except ValueError as error:
         raise KilnError(f"{used.title} cannot be set so.", repr(values)[:200]) from error
+
+
+def alike(name: str, settings: Model, seed: int, count: int) -> list[tuple[int, Model]]:
+    """(seed, settings) of more like it: each number moved by up to a fifth of what its slider
+    spans, choices kept. The same for the same seed.
+    """
+    rng = np.random.default_rng(seed)
+    model = MAKERS.named(name).settings
+    return [
+        (int(rng.integers(10_000)), model.model_validate(_moved(settings, rng)))
+        for _ in range(count)
+    ]
+
+
+def _moved(settings: Model, rng: np.random.Generator) -> dict[str, Any]:
+    moved: dict[str, Any] = {}
+    for name, field in type(settings).model_fields.items():
+        value, told = getattr(settings, name), _bounds(field)
+        if not told or isinstance(value, bool):
+            moved[name] = value
+            continue
+        low, high = told
+        extra: Any = field.json_schema_extra
+        least, most = extra.get("soft") or (low, high)
+        other = min(max(value + rng.uniform(-0.2, 0.2) * (most - least), low), high)
+        moved[name] = round(other) if isinstance(value, int) else round(float(other), 2)
+    return moved
+
+
+def _bounds(field: Any) -> tuple[float, float] | None:
+    told = {type(one).__name__: one for one in field.metadata}
+    return (told["Ge"].ge, told["Le"].le) if {"Ge", "Le"} <= set(told) else None

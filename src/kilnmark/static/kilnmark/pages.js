@@ -1,4 +1,4 @@
-// Small behaviours of the plain pages: size presets, live trials of makers.
+// Small behaviours of the plain pages: size presets, files that start a piece, textures that are being made.
 
 function startPage(form) {
   const at = (name) => form.querySelector(`[name="${name}"]`);
@@ -57,32 +57,6 @@ function drawSheet(preset) {
   preset.querySelector("[data-sheet]").append(sheet);
 }
 
-function makerPage(form) {
-  const picture = form.querySelector("[data-trial-picture]");
-  const tiled = form.querySelector("[data-trial-tiled]");
-  let timer = 0;
-  const show = () => {
-    const asked = new URLSearchParams(new FormData(form));
-    asked.delete("csrfmiddlewaretoken");
-    const url = `${form.dataset.trial}?${asked}`;
-    const image = new Image();
-    image.onload = () => {
-      picture.src = url;
-      tiled.style.backgroundImage = `url("${url}")`;
-    };
-    image.src = url;
-  };
-  form.addEventListener("input", () => {
-    clearTimeout(timer);
-    timer = setTimeout(show, 250);
-  });
-  form.querySelector("[data-new-seed]").addEventListener("click", () => {
-    form.querySelector('[name="seed"]').value = Math.floor(Math.random() * 10000);
-    show();
-  });
-  show();
-}
-
 // Textures that are being made: how far they are, and the page anew when one is done.
 async function watchMaking(item) {
   const response = await fetch(item.dataset.making, {
@@ -99,7 +73,6 @@ async function watchMaking(item) {
 
 for (const item of document.querySelectorAll("[data-making]:has(progress)")) watchMaking(item);
 document.querySelectorAll("[data-start-form]").forEach(startPage);
-document.querySelectorAll("[data-maker]").forEach(makerPage);
 document.querySelectorAll("[data-from-file]").forEach(fromFile);
 
 // Pictures that are not there yet, while the kiln is warming up, are asked for again until they come; the page says so.

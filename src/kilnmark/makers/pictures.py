@@ -1,0 +1,109 @@
+"""What a maker's page shows: a texture with the settings as they stand, small, or on a mark; and
+the wall of all makers.
+"""
+
+import threading
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import numpy as np
+
+from kilncore import engine
+from kilncore.assets import AssetStore
+from kilncore.document import load
+from kilncore.graph.keys import code_version
+from kilncore.model.base import Model
+from kilncore.pixels.vips import as_image
+from kilncore.prep.texture_ref import TextureRef
+from kilncore.system.files import HALF, write_whole
+from kilncore.system.opencv import cv2
+from kilncore.textures import makers
+from kilncore.textures.examining import jpeg
+from kilncore.textures.makers import MAKERS, Maps
+from kilnmark.storage import folder_for
+
+TRIAL_PX, ON_MARK_PX = 512, (900, 900)
+CARD_PX, CARD_SHOWN = (472, 312), 236
+CARD_SEED = 7
+AT_ONCE = threading.BoundedSemaphore(2)  # each is work for a moment
+MADE_BY = code_version(Path(makers.__file__).parent)
+STOCK, INK, GREY = "#cdb893", "#1c3a57", "#9a9184"
+WORDS, WORDS_PX = "BERTH", 236
+
+
+def trial(name: str, settings: Model, told: dict) -> bytes:
+    """JPEG. told : as a TrialForm says it."""
+    ppi, on = told["ppi"] or 300, told["on"]
+    size = ON_MARK_PX if on else (told["width"] or TRIAL_PX, told["height"] or TRIAL_PX)
+    with AT_ONCE:
+        made = makers.maps(name, *size, told["seed"], settings, ppi=ppi)
+        if on:
+            return jpeg(_on_mark(name, made, on, ppi))
+        wanted = told["map"] or "colour"
+        return jpeg(_smaller(made.named(wanted), told["shown"] or max(size)))
+
+
+def card(name: str) -> bytes:
+    """A maker's picture on the wall, at half size; kept until makers draw other pixels."""
+    path = folder_for("makers") / f"{name}-{MADE_BY}.jpg"
+    if not path.exists():
+        with AT_ONCE:
+            made = makers.make(name, *CARD_PX, CARD_SEED)
+        write_whole(path, jpeg(_smaller(made, CARD_SHOWN)))
+    return path.read_bytes()
+
+
+def _smaller(planes: np.ndarray, longest: int) -> np.ndarray:
+    _, height, width = planes.shape
+    scale = longest / max(width, height)
+    if scale >= 1:
+        return planes
+    size = max(1, round(width * scale)), max(1, round(height * scale))
+    return np.stack([cv2.resize(one, size, interpolation=cv2.INTER_AREA) for one in planes])
+
+
+def _on_mark(name: str, made: Maps, on: str, ppi: int) -> np.ndarray:
+    """(3, H, W) uint8: lettering that is worn or coated by it, or follows it."""
+    best = {"wear": made.worn, "follow": made.height}.get(on)
+    planes = made.colour if best is None else best
+    with TemporaryDirectory(dir=folder_for("making"), prefix=HALF) as folder:
+        inside = Path(folder)
+        store = AssetStore(inside / "assets", inside / "ready", inside / "measured")
+        ref = TextureRef(hash=store.keep(_png(planes)))
+        document = load(_document(ref, on, MAKERS[name].good_for, ppi))
+        drawn = engine.pixels(document, None, 1.0, store, truly=True)
+    return np.ascontiguousarray(np.moveaxis(drawn[..., :3], 2, 0))
+
+
+def _png(planes: np.ndarray) -> bytes:
+    return as_image(np.moveaxis(planes, 0, 2)).pngsave_buffer(compression=1)
+
+
+def _document(ref: TextureRef, on: str, good_for: str, ppi: int) -> dict:
+    width, height = ON_MARK_PX[0] - 20, 400
+    texture = ref.model_dump(mode="json")
+    step: dict = {"kind": on, "seed": 1, "params": {"texture": texture}}
+    if on == "wear":
+        step["params"] |= {"black": 0.2, "white": 0.8}
+    elif on == "follow":
+        shift = {"value": 14, "unit": "px"}
+        step["params"] |= {"map": "texture", "across": shift, "down": shift}
+    else:
+        mode = "soft-light" if "soft light" in good_for else "multiply"
+        step["landing"] = {"mode": mode, "strength": 1.0 if mode == "soft-light" else 0.9}
+    lettering = {
+        "kind": "lettering",
+        "text": WORDS,
+        "size": {"value": WORDS_PX, "unit": "px"},
+        "colour": INK if on != "coat" else GREY,
+    }
+    middle = {"x": {"value": width / 2, "unit": "px"}, "y": {"value": height / 2, "unit": "px"}}
+    mark = {"kind": "mark", "art": lettering, "placement": middle, "treatment": [step]}
+    return {
+        "format": 8,
+        "title": "Trial",
+        "size_px": [width, height],
+        "ppi": ppi,
+        "ground": {"fill": {"kind": "colour", "colour": STOCK}},
+        "stack": [mark],
+    }

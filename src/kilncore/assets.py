@@ -195,11 +195,20 @@ class Unsaved:
 
     def __init__(self, assets: AssetStore):
         self._assets, self._added, self.measured = assets, {}, assets.measured
+        self._textures: dict[str, Texture] = {}
+        self._preparing = Preparing()
 
     def keep(self, data: bytes) -> str:
         """Hold the bytes; returns their hash."""
         name = content_hash(data)
         self._added[name] = data
+        return name
+
+    def keep_texture(self, planes: np.ndarray) -> str:
+        """Hold a texture that is no file yet, (C, H, W) uint8; returns the name it goes by."""
+        shape = "x".join(map(str, planes.shape)).encode()
+        name = content_hash(shape + np.ascontiguousarray(planes).tobytes())
+        self._textures[name] = Texture(planes)
         return name
 
     def data(self, name: str) -> bytes:
@@ -212,22 +221,34 @@ class Unsaved:
 
     def texture(self, ref: TextureRef) -> Texture:
         """As of an `AssetStore`."""
-        return self._assets.texture(ref)
+        if str(ref.hash) not in self._textures:
+            return self._assets.texture(ref)
+        return self.prepared(ref.hash, ref.chain, getattr(ref, "level", 0), ref.wraps)
 
     def prepared(
         self, name: str, chain: tuple[Operation, ...], level: int = 0, wraps: bool = False
     ) -> Texture:
         """As of an `AssetStore`."""
-        return self._assets.prepared(name, chain, level, wraps)
+        held = self._textures.get(str(name))
+        if held is None:
+            return self._assets.prepared(name, chain, level, wraps)
+        if not in_use(chain):
+            return held
+        key = ready_key(name, chain, wraps)
+        if key not in self._textures:
+            planes = self._preparing.exact(str(name), chain, wraps, lambda: held.planes)
+            self._textures[key] = Texture(planes)
+        return self._textures[key]
 
     def is_ready(self, ref: TextureRef) -> bool:
         """As of an `AssetStore`."""
-        return self._assets.is_ready(ref)
+        return str(ref.hash) in self._textures or self._assets.is_ready(ref)
 
     def grows_specks(self, ref: TextureRef) -> bool:
         """As of an `AssetStore`."""
-        return self._assets.grows_specks(ref)
+        return str(ref.hash) not in self._textures and self._assets.grows_specks(ref)
 
     def source(self, name: str) -> Texture:
         """As of an `AssetStore`."""
-        return self._assets.source(name)
+        held = self._textures.get(str(name))
+        return self._assets.source(name) if held is None else held

@@ -12,6 +12,8 @@ from kilncore.textures.makers.base import (
     finer,
 )
 
+MOST_TRIAL_PX = 1024
+
 
 class MakingForm(forms.Form):
     """What a made texture is called, how large it is, and which of its maps are kept."""
@@ -45,15 +47,19 @@ class MakingForm(forms.Form):
 
 class TrialForm(forms.Form):
     """A small one, for looking. width, height : px that are made. shown : px of the longer side of
-    the picture. on : tried on a mark as a wear's mask, a coat, or the map of a follow.
+    the picture. on : tried on a mark as a wear's mask, a coat, or the map of a follow; or on a part
+    of an own piece, in the place of the texture `of`.
     """
 
     seed = forms.IntegerField(min_value=0, max_value=2**31 - 1)
     ppi = forms.IntegerField(min_value=LEAST_PPI, max_value=MOST_PPI, required=False)
-    width = forms.IntegerField(min_value=LEAST_PX, max_value=900, required=False)
-    height = forms.IntegerField(min_value=LEAST_PX, max_value=900, required=False)
+    width = forms.IntegerField(min_value=LEAST_PX, max_value=MOST_TRIAL_PX, required=False)
+    height = forms.IntegerField(min_value=LEAST_PX, max_value=MOST_TRIAL_PX, required=False)
     shown = forms.IntegerField(min_value=32, max_value=900, required=False)
     map = forms.ChoiceField(choices=[(one, one) for one in MAPS], required=False)
     on = forms.ChoiceField(
-        choices=[(one, one) for one in ("wear", "coat", "follow")], required=False
+        choices=[(one, one) for one in ("wear", "coat", "follow", "piece")], required=False
     )
+    of = forms.UUIDField(required=False)
+    piece = forms.UUIDField(required=False)
+    part = forms.CharField(max_length=60, required=False)

@@ -4,31 +4,32 @@ the wall of all makers.
 
 import threading
 from pathlib import Path
-from tempfile import TemporaryDirectory
 
 import numpy as np
 
 from kilncore import engine
-from kilncore.assets import AssetStore
-from kilncore.document import load
+from kilncore.assets import Unsaved
+from kilncore.document import Piece as Document
+from kilncore.document import dump, load
 from kilncore.graph.keys import code_version
 from kilncore.model.base import Model
-from kilncore.pixels.vips import as_image
 from kilncore.prep.texture_ref import TextureRef
-from kilncore.system.files import HALF, write_whole
+from kilncore.system.files import write_whole
 from kilncore.system.opencv import cv2
 from kilncore.textures import makers
 from kilncore.textures.examining import jpeg
 from kilncore.textures.makers import MAKERS, Maps
-from kilnmark.storage import folder_for
+from kilnmark.bench.pictures import strip_region
+from kilnmark.storage import assets, folder_for
 
-TRIAL_PX, ON_MARK_PX = 512, (900, 900)
-CARD_PX, CARD_SHOWN = (472, 312), 236
+TRIAL_PX, ON_MARK_PX = 512, (640, 400)
+ON_PIECE_PX, SHOWN_PX = 1024, (640, 400)
+CARD_PX, CARD_SHOWN = (584, 312), 292
 CARD_SEED = 7
 AT_ONCE = threading.BoundedSemaphore(2)  # each is work for a moment
 MADE_BY = code_version(Path(makers.__file__).parent)
 STOCK, INK, GREY = "#cdb893", "#1c3a57", "#9a9184"
-WORDS, WORDS_PX = "BERTH", 236
+WORDS, WORDS_PX = "BERTH", 150
 
 
 def trial(name: str, settings: Model, told: dict) -> bytes:
@@ -62,25 +63,39 @@ def _smaller(planes: np.ndarray, longest: int) -> np.ndarray:
     return np.stack([cv2.resize(one, size, interpolation=cv2.INTER_AREA) for one in planes])
 
 
+def on_piece(
+    name: str, settings: Model, told: dict, piece: Document, part: str, old: dict
+) -> bytes:
+    """JPEG: one of a piece's parts, with textures that are made anew in the place of those that are
+    there. old : hashes, by the map that each is.
+    """
+    size = (told["width"] or ON_PIECE_PX, told["height"] or ON_PIECE_PX)
+    with AT_ONCE:
+        made = makers.maps(name, *size, told["seed"], settings, ppi=told["ppi"] or 300)
+        store, text = Unsaved(assets()), dump(piece)
+        for one, hash_ in old.items():
+            text = text.replace(hash_, store.keep_texture(made.named(one)))
+        document = load(text)
+        region = strip_region(document, part)
+        scale = min(1.0, SHOWN_PX[0] / region[2], SHOWN_PX[1] / region[3])
+        return jpeg(_planes(engine.pixels(document, region, scale, store)))
+
+
 def _on_mark(name: str, made: Maps, on: str, ppi: int) -> np.ndarray:
     """(3, H, W) uint8: lettering that is worn or coated by it, or follows it."""
     best = {"wear": made.worn, "follow": made.height}.get(on)
-    planes = made.colour if best is None else best
-    with TemporaryDirectory(dir=folder_for("making"), prefix=HALF) as folder:
-        inside = Path(folder)
-        store = AssetStore(inside / "assets", inside / "ready", inside / "measured")
-        ref = TextureRef(hash=store.keep(_png(planes)))
-        document = load(_document(ref, on, MAKERS[name].good_for, ppi))
-        drawn = engine.pixels(document, None, 1.0, store, truly=True)
+    store = Unsaved(assets())
+    ref = TextureRef(hash=store.keep_texture(made.colour if best is None else best))
+    document = load(_document(ref, on, MAKERS[name].good_for, ppi))
+    return _planes(engine.pixels(document, None, 1.0, store, truly=True))
+
+
+def _planes(drawn: np.ndarray) -> np.ndarray:
     return np.ascontiguousarray(np.moveaxis(drawn[..., :3], 2, 0))
 
 
-def _png(planes: np.ndarray) -> bytes:
-    return as_image(np.moveaxis(planes, 0, 2)).pngsave_buffer(compression=1)
-
-
 def _document(ref: TextureRef, on: str, good_for: str, ppi: int) -> dict:
-    width, height = ON_MARK_PX[0] - 20, 400
+    width, height = ON_MARK_PX
     texture = ref.model_dump(mode="json")
     step: dict = {"kind": on, "seed": 1, "params": {"texture": texture}}
     if on == "wear":

@@ -3,6 +3,7 @@
 import secrets
 
 from django.contrib import messages
+from django.core.exceptions import ValidationError
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -14,6 +15,7 @@ from kilnmark.controls.fields import fields_of
 from kilnmark.firings import kiln
 from kilnmark.makers import pictures
 from kilnmark.makers.forms import MakingForm, TrialForm
+from kilnmark.pieces.models import Piece
 from kilnmark.pieces.textures import uses_of
 from kilnmark.private import kept_by_key
 from kilnmark.shelf import actions
@@ -62,7 +64,7 @@ def _of(request, name: str):
         return None
     try:
         return get_object_or_404(request.user.textures.here(), pk=wanted, maker=name)
-    except ValueError as error:
+    except (ValueError, ValidationError) as error:
         raise Http404 from error
 
 
@@ -99,6 +101,8 @@ def _page(request, used: Maker, form, settings, of):
         "maps": [(one, MAPS[one]) for one in used.gives],
         "of": of,
         "uses": uses_of(request.user, of.hash) if of else [],
+        "piece": request.GET.get("piece", ""),
+        "part": request.GET.get("part", ""),
         "stale": bool(of) and of.revision != used.revision,
         "trial": reverse("maker-trial", args=[used.name]),
     }
@@ -111,9 +115,22 @@ def trial(request, name):
     form = TrialForm(request.GET)
     if name not in MAKERS or not form.is_valid():
         raise KilnError("A maker's settings are out of range.", str(form.errors))
-    settings = actions.settings_of(name, _given(request.GET, MAKERS[name]))
-    made = pictures.trial(name, settings, form.cleaned_data)
+    settings, told = actions.settings_of(name, _given(request.GET, MAKERS[name])), form.cleaned_data
+    if told["on"] == "piece":
+        made = _on_piece(request, name, settings, told)
+    else:
+        made = pictures.trial(name, settings, told)
     return kept_by_key(made, "image/jpeg", fresh=False)
+
+
+def _on_piece(request, name: str, settings, told: dict) -> bytes:
+    of = _of(request, name)
+    rows = Piece.objects.select_related("head", "owner")
+    piece = get_object_or_404(rows, pk=told["piece"], owner=request.user, binned=None)
+    if of is None:
+        raise Http404
+    old = {one: row.hash for one, row in actions.siblings(of).items()}
+    return pictures.on_piece(name, settings, told, piece.document, told["part"], old)
 
 
 @require_GET

@@ -110,7 +110,7 @@ def run_making(making: Making) -> None:
     """Make a texture that was taken from the line, and put it on the shelf with its maps; in the
     place of another one, if it was asked for so.
     """
-    others = _siblings(making.replaces) if making.replaces else {}
+    others = siblings(making.replaces) if making.replaces else {}
     wanted = ["colour", *dict.fromkeys([*making.maps, *others])]
     wanted = [one for one in wanted if one in makers.MAKERS[making.maker].gives]
 
@@ -141,7 +141,7 @@ def run_making(making: Making) -> None:
     making.work(make, lambda texture: {"texture": texture})
 
 
-def _siblings(texture: Texture) -> dict[str, Texture]:
+def siblings(texture: Texture) -> dict[str, Texture]:
     """The maps on its owner's shelf that were made together with a texture, by name."""
     rows = texture.owner.textures.filter(maker=texture.maker, seed=texture.seed)
     return {row.map: row for row in rows[:MOST_WEIGHED] if row.made == texture.made}

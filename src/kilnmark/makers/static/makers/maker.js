@@ -12,6 +12,7 @@ const SAID = {
   wear: "As the mask that wears a word of it away.",
   coat: "As a coat over a word.",
   follow: "As the map that a word follows.",
+  piece: "On the piece, in the place of the one that is there.",
 };
 
 document.addEventListener("alpine:init", () => {
@@ -46,7 +47,16 @@ document.addEventListener("alpine:init", () => {
     // The form's settings, as a trial is asked for.
     told(more = {}) {
       const form = new FormData(this.$root);
-      for (const name of ["csrfmiddlewaretoken", "name", "width", "height", "maps", "of"])
+      for (const name of [
+        "csrfmiddlewaretoken",
+        "name",
+        "width",
+        "height",
+        "maps",
+        "of",
+        "piece",
+        "part",
+      ])
         form.delete(name);
       const asked = new URLSearchParams(form);
       for (const [name, value] of Object.entries(more)) asked.set(name, value);
@@ -63,11 +73,12 @@ document.addEventListener("alpine:init", () => {
     show() {
       const box = this.at("[data-picture]");
       const map = this.at("[data-map]");
-      const on = ["wear", "coat", "follow"].includes(this.way);
+      const on = ["wear", "coat", "follow", "piece"].includes(this.way);
       if (map) map.disabled = on;
       const size =
         this.way === "true" ? { width: Math.min(box.clientWidth, 900), height: 400 } : {};
-      const more = on ? { on: this.way } : { map: map?.value ?? "colour", ...size };
+      const here = this.way === "piece" ? this.here() : {};
+      const more = on ? { on: this.way, ...here } : { map: map?.value ?? "colour", ...size };
       this.asked += 1;
       const mine = this.asked;
       const image = new Image();
@@ -84,6 +95,15 @@ document.addEventListener("alpine:init", () => {
             "No picture came. The last one stands; move a setting to try again.";
       };
       image.src = `${this.$root.dataset.trial}?${this.told(more)}`;
+    },
+
+    // Where on a piece it is tried, as large as it will be, as far as a trial goes.
+    here() {
+      const value = (name) => this.at(`[name="${name}"]`).value;
+      const side = (name) => Math.min(Math.max(Number(value(name)) || 64, 64), 1024);
+      const place = { width: side("width"), height: side("height") };
+      for (const name of ["of", "piece", "part"]) place[name] = value(name);
+      return place;
     },
 
     another() {

@@ -45,7 +45,7 @@ def asphalt(settings: AsphaltSettings, fields: Fields) -> Maps:
     tone = np.full((fields.height, fields.width), 0.16, np.float32) + 0.025 * grain
     warm = np.zeros_like(tone)
     relief = 0.5 * fields.cloud(40, 1.4) + 0.25 * grain
-    seen = fields.cloud(240, 1.5) * 0.35 + fields.cloud(18, 1.2) * 0.15
+    seen = fields.swell(240, 1.5) * 0.35 + fields.cloud(18, 1.2) * 0.15
     for share, many in ((0.34, 0.75), (0.58, 0.6), (1.0, 0.5)):
         stone, own, dome = _chippings(fields, size * share, many)
         held = soft_step(seen + own[0] * 0.5 + 2.6 * settings.bare - 1.1, -0.5, 0.5)
@@ -57,7 +57,7 @@ def asphalt(settings: AsphaltSettings, fields: Fields) -> Maps:
     crack = strewn_cracks(fields, 6 * settings.cracks, 420, 1.7)
     relief = fields.blurred(relief - 3 * crack, 0.7)
     light = np.tanh(0.7 * lit(fields, relief))
-    tone = tone + settings.pale * 0.22 * (1 - 0.6 * tone) + 0.02 * fields.cloud(500, 1.5)
+    tone = tone + settings.pale * 0.22 * (1 - 0.6 * tone) + 0.02 * fields.swell(500, 1.5)
     tone *= (1 - 0.7 * crack) * (1 + 0.42 * light)
     colour = ramp(tone, (18, 18, 20), (92, 91, 90), (160, 157, 152), (226, 222, 214))
     mix(
@@ -78,10 +78,10 @@ def _chippings(fields: Fields, size: float, many: float):
     """(0..1 on a chipping, three numbers of its own, how round it stands)."""
     bend = [0.10 * size * fields.cloud(0.8 * size, 1.5) for _ in "xy"]
     found = cells(fields, size, *bend)
-    count = found.number.max() + 1
+    count = found.xs.size
     there = (fields.rng.random(count) < many)[found.number]
-    gap = (fields.rng.uniform(0.03, 0.16, count) * size).astype(np.float32)[found.number]
+    gap = found.of_each(fields.rng.uniform(0.03, 0.16, count) * size)
     inside = found.apart - gap
-    own = fields.rng.standard_normal((3, count)).astype(np.float32)[:, found.number]
+    own = found.of_each(fields.rng.standard_normal((3, count)))
     dome = 1 - np.exp(-np.maximum(inside, 0) / np.float32(0.16 * size))
     return there * soft_step(inside, -0.4, 0.8), own, dome

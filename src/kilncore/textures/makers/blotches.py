@@ -42,7 +42,7 @@ def blotches(settings: BlotchesSettings, fields: Fields) -> np.ndarray:
     size, ragged = settings.size_px, settings.ragged
     field = fields.band(2.2 * size, 0.45) + ragged * 0.6 * fields.cloud(size, 1.2)
     field += 0.16 * ragged * fields.band(max(3.0, size / 5), 0.5)
-    field += 1.5 * settings.gathered * fields.cloud(14 * size, 1.7)
+    field += 1.5 * settings.gathered * fields.swell(14 * size, 1.7)
     level = np.quantile(field[::3, ::3], 1 - settings.share)
     # an edge is as wide as asked for, whatever the slope there
     slope = np.hypot(np.gradient(field, axis=0), np.gradient(field, axis=1))

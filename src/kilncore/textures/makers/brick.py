@@ -5,6 +5,7 @@ import numpy as np
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
 from kilncore.textures.makers.base import Maps, maker
+from kilncore.textures.makers.parts.cells import of_each
 from kilncore.textures.makers.parts.courses import courses
 from kilncore.textures.makers.parts.fields import Fields
 from kilncore.textures.makers.parts.relief import as_heights, lit
@@ -68,7 +69,7 @@ def brick(settings: BrickSettings, fields: Fields) -> Maps:
     chip = settings.chipped
     bend = [0.012 * tall * fields.cloud(1.4 * tall, 1.9) for _ in "xy"]
     laid = courses(fields, PROPORTION * tall, tall, uneven=0.08, round_px=0.05 * tall, wander=bend)
-    own = fields.rng.standard_normal((3, laid.count)).astype(np.float32)[:, laid.number]
+    own = of_each(laid.number, fields.rng.standard_normal((3, laid.count)))
     rough = fields.cloud(26, 1.25)
     grit = fields.band(3.2, 0.55)
     edge = laid.inside - joint / 2 + (0.4 + 1.1 * chip) * 0.014 * tall * rough
@@ -85,7 +86,7 @@ def brick(settings: BrickSettings, fields: Fields) -> Maps:
     relief = fields.blurred(relief, 0.7)
     light = np.tanh(0.55 * lit(fields, relief))
     tone = 0.46 + 0.12 * settings.differ * own[0] + 0.05 * rough + 0.035 * drag + 0.03 * grit
-    tone += 0.06 * fields.cloud(2.2 * tall, 1.5) * (0.4 + settings.differ)
+    tone += 0.06 * fields.swell(2.2 * tall, 1.5) * (0.4 + settings.differ)
     burnt = settings.differ * soft_step(own[1] + 0.5 * fields.cloud(tall, 1.5), 0.6, 2.2)
     tone = (tone - 0.24 * burnt) * (1 - 0.5 * holes)
     colour = ramp(tone, *CLAYS[settings.clay][1])
@@ -106,7 +107,7 @@ def _sooted(
     rough: np.ndarray,
 ) -> None:
     """Dirt in patches, most under each course's upper edge."""
-    where = soft_step(fields.cloud(700, 1.6, stretch=0.7) + 0.25 * rough, -0.8, 1.9)
+    where = soft_step(fields.swell(700, 1.6, stretch=0.7) + 0.25 * rough, -0.8, 1.9)
     dirt = settings.soot * (0.75 * where + 0.25 * soft_step(-down, 0.1, 0.5))
     for plane, dark in zip(colour, (0.36, 0.35, 0.36), strict=True):
         plane *= 1 - dirt * (1 - np.float32(dark))

@@ -54,10 +54,10 @@ def brushed(settings: BrushedSettings, fields: Fields) -> np.ndarray:
     fine = fields.band(2.6, 0.45, stretch=long) + 0.7 * fields.band(7, 0.6, stretch=1.6 * long)
     strokes = fields.cloud(90, 1.1, stretch=0.6 * long)
     tone = 0.52 + settings.depth * (0.075 * fine + 0.055 * strokes)
-    tone += 0.07 * fields.cloud(700, 1.6, stretch=0.35) + 0.025 * fields.cloud(90, 1.3)
+    tone += 0.07 * fields.swell(700, 1.6, stretch=0.35) + 0.025 * fields.cloud(90, 1.3)
     light = strewn_lines(fields, 1 + 260 * settings.scratches, 130, 0.32, angle=0.05, spread=0.5)
     dark = strewn_lines(fields, 1 + 130 * settings.scratches, 90, 0.42, angle=0.4, spread=1.2)
     tone += 0.20 * light - 0.16 * np.roll(light, (1, 0), (0, 1)) - 0.22 * dark
-    stains = soft_step(fields.cloud(260, 1.6) + 0.35 * fields.cloud(24, 1.1), 0.6, 2.2)
+    stains = soft_step(fields.swell(260, 1.6) + 0.35 * fields.cloud(24, 1.1), 0.6, 2.2)
     tone -= settings.tarnish * (0.30 * stains + 0.05 * np.maximum(fields.cloud(9, 0.8), 0))
     return to_bytes(ramp(tone, *METALS[settings.metal][1:]))

@@ -38,13 +38,13 @@ class ChalkSettings(Model):
 def chalk(settings: ChalkSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8: black where there is chalk, on white."""
     size = settings.tooth_px
-    tooth = fields.band(2 * size, 0.5) + 0.7 * fields.cloud(2.4 * size, 0.9)
+    tooth = fields.band(2 * size, 0.5) + 0.7 * fields.swell(2.4 * size, 0.9)
     tooth = tooth + 0.5 * fields.band(2.6, 0.5)
     tooth /= tooth.std()
     rows = strewn_lines(fields, 150, 420, 7.5, -0.62, 0.09, bend=0.12)
     rows = np.maximum(rows, 0.8 * strewn_lines(fields, 260, 260, 3.2, -0.62, 0.12, bend=0.15))
     rows = fields.blurred(rows, 1.2)
-    press = 0.55 * fields.cloud(260, 1.6) + 0.25 * fields.cloud(40, 1.2)
+    press = 0.55 * fields.swell(260, 1.6) + 0.25 * fields.cloud(40, 1.2)
     held = 3.0 * settings.pressed - 1.75 + press + settings.strokes * (2.6 * rows - 0.9)
     chalked = soft_step(held + tooth, -0.1, 0.85)
     film = settings.dust * 0.42 * soft_step(held + 0.35 * tooth, -1.6, 1.6)

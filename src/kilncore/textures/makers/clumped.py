@@ -42,7 +42,7 @@ def clumped(settings: ClumpedSettings, fields: Fields) -> Maps:
     """Grey, and its relief."""
     size = settings.size_px
     blobs = fields.band(size, 0.42) + 0.45 * fields.band(2.3 * size, 0.5)
-    even = fields.cloud(14 * size, 1.2)
+    even = fields.swell(14 * size, 1.2)
     blobs += 0.25 * even
     gap = 0.9 - 1.5 * settings.joined
     domes = np.sqrt(soft_step(blobs, gap - 0.5, gap + 1.9))  # steep at the foot, round on top

@@ -46,8 +46,8 @@ def concrete(settings: ConcreteSettings, fields: Fields) -> Maps:
     light = lit(fields, relief)
     tone = (
         0.5
-        + 0.06 * fields.cloud(700, 1.5) * (0.4 + 1.2 * settings.stains)
-        + 0.045 * fields.cloud(120, 1.2)
+        + 0.06 * fields.swell(700, 1.5) * (0.4 + 1.2 * settings.stains)
+        + 0.045 * fields.swell(120, 1.2)
     )
     tone += 0.05 * np.tanh(light * 1.3) + 0.03 * fields.band(2.6, 0.5) + 0.025 * lumps
     tone += _lime(fields) * (0.03 + 0.09 * settings.stains)
@@ -77,7 +77,7 @@ def _cracks(fields: Fields, amount: float):
 
 def _lime(fields: Fields):
     """Whitish bloom in patches, broken up by the grain."""
-    return soft_step(fields.cloud(300, 1.4) + 0.5 * fields.cloud(20, 0.8), 0.9, 2.6)
+    return soft_step(fields.swell(300, 1.4) + 0.5 * fields.cloud(20, 0.8), 0.9, 2.6)
 
 
 def _far_rim(fields: Fields, holes: np.ndarray):

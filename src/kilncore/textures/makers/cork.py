@@ -46,16 +46,13 @@ def cork(settings: CorkSettings, fields: Fields) -> Maps:
     size = settings.grain_px
     bend = [0.17 * size * fields.cloud(0.9 * size, 1.4) for _ in "xy"]
     large, small = cells(fields, size, *bend), cells(fields, 0.4 * size, *bend)
-    which = (fields.rng.random(large.number.max() + 1) < 0.55)[large.number]
+    which = (fields.rng.random(large.xs.size) < 0.55)[large.number]
     apart = np.where(which, large.apart, np.minimum(small.apart, large.apart))
-    tones = [
-        fields.rng.standard_normal((2, one.number.max() + 1)).astype(np.float32)[:, one.number]
-        for one in (large, small)
-    ]
+    tones = [one.of_each(fields.rng.standard_normal((2, one.xs.size))) for one in (large, small)]
     own = np.where(which, tones[0], tones[1])
     grain = fields.cloud(7, 0.9)
     pith = fields.band(6, 0.6, stretch=2.2)
-    tone = 0.56 + 0.10 * own[0] + 0.05 * grain + 0.035 * pith + 0.03 * fields.cloud(300, 1.5)
+    tone = 0.56 + 0.10 * own[0] + 0.05 * grain + 0.035 * pith + 0.03 * fields.swell(300, 1.5)
     tone -= 0.22 * settings.aged
     colour = ramp(tone, *PALE)
     flecks = soft_step(fields.band(0.3 * size, 0.6, stretch=2.4) + 0.3 * grain, 1.7, 2.4)

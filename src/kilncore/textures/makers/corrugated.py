@@ -74,7 +74,7 @@ def corrugated(settings: CorrugatedSettings, fields: Fields) -> Maps:
     number = np.floor(y).astype(int) % sheets
     own = fields.rng.normal(0, 1, sheets).astype(np.float32)[number]
     down = (y % 1) * tall  # px below the lap of its sheet
-    ragged = 0.9 * fields.cloud(120, 1.5, stretch=3) + 0.25 * fields.band(9, 0.6)
+    ragged = 0.9 * fields.swell(120, 1.5, stretch=3) + 0.25 * fields.band(9, 0.6)
     lap = np.exp(-np.maximum(down + ragged - 0.6, 0) / 5)  # the shadow under the sheet above
     rim = np.exp(-np.abs(tall - down + ragged - 1.5) / 1.3)
     nails, near = _nails(fields, x, down, pitch)
@@ -87,7 +87,7 @@ def corrugated(settings: CorrugatedSettings, fields: Fields) -> Maps:
     eaten = soft_step(rough + 2.0 * source - 0.35 * wave, low, low + 0.5)
     fine = relief + 1.2 * eaten * (0.5 * grain + 0.6) + 5 * nails + 0.18 * fields.band(3, 0.5)
     light = np.tanh((0.5 + settings.deep) * 1.05 * lit(fields, fields.blurred(fine, 0.6)))
-    tone = 0.50 + 0.045 * own + 0.07 * fields.cloud(420, 1.5) + 0.018 * grain
+    tone = 0.50 + 0.045 * own + 0.07 * fields.swell(420, 1.5) + 0.018 * grain
     tone += 0.05 * np.tanh(fields.band(40, 0.5)) * (settings.sheet == "zinc")
     tone += 0.10 * wave
     colour = ramp(tone, *SHEETS[settings.sheet][1])

@@ -60,7 +60,7 @@ class CrackleSettings(Model):
 def crackle(settings: CrackleSettings, fields: Fields) -> Maps:
     """Dark cracks on light plates."""
     size = settings.plate_px
-    uneven = 0.45 + 0.4 * np.tanh(fields.cloud(3 * size, 1.5))  # wide here, closed there
+    uneven = 0.45 + 0.4 * np.tanh(fields.swell(3 * size, 1.5))  # wide here, closed there
     plates, number = _split(fields, size, 0.5 * settings.width_px * (0.35 + uneven))
     fine, _ = _split(fields, FINER * size, 0.22 * settings.width_px * (0.3 + uneven))
     again = fields.rng.random(number.max() + 1)[number] < settings.finer
@@ -75,7 +75,7 @@ def crackle(settings: CrackleSettings, fields: Fields) -> Maps:
     relief = settings.lifted * 7 * rim - 2.5 * crack + 0.12 * fields.cloud(40, 1.6, shortest=3)
     light = lit(fields, fields.blurred(relief, 0.8))
     shade = 0.018 * fields.rng.standard_normal(number.max() + 1).astype(np.float32)[number]
-    tone = 0.80 + shade + 0.03 * fields.cloud(300, 1.5) + 0.018 * fields.band(3, 0.5)
+    tone = 0.80 + shade + 0.03 * fields.swell(300, 1.5) + 0.018 * fields.band(3, 0.5)
     tone += 0.13 * np.tanh(1.4 * light) - 0.10 * settings.lifted * rim * (1 - crack)
     tone *= 1 - 0.90 * crack
     worn = 1 - crack * (1 - 0.15 * soft_step(fields.band(5, 0.6), 0.4, 1.6))

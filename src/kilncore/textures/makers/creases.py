@@ -45,7 +45,7 @@ def creases(settings: CreasesSettings, fields: Fields) -> Maps:
     for share in (1.0, 0.46, 0.2):  # large facets, broken again
         facets, border = _facets(fields, size * share)
         relief += settings.crumpled * facets * size * share**0.8
-        ripped = soft_step(fields.cloud(2.2 * size * share, 1.5), -0.5 + 0.9 * (1 - share), 1.2)
+        ripped = soft_step(fields.swell(2.2 * size * share, 1.5), -0.5 + 0.9 * (1 - share), 1.2)
         edge = np.minimum(edge, border + 60 * (1 - ripped))
     folded = _folds(fields, settings.folds)
     relief += 5 * np.exp(-np.abs(folded) / 7)
@@ -56,7 +56,7 @@ def creases(settings: CreasesSettings, fields: Fields) -> Maps:
     along = np.exp(-np.maximum(np.abs(folded) - 1.2, 0) / 2.6)
     torn = np.maximum(bare * 0.9, along) * 1.25 + 0.25 * tooth + 0.2 * fields.cloud(50, 1.3)
     torn = settings.rubbed * soft_step(torn, 1.05 - 0.55 * settings.rubbed, 1.5)
-    tone = 0.79 + 0.15 * light + 0.011 * fields.cloud(300, 1.5) + 0.008 * tooth
+    tone = 0.79 + 0.15 * light + 0.011 * fields.swell(300, 1.5) + 0.008 * tooth
     tone += 0.17 * torn * (0.8 + 0.2 * tooth)
     crossed = along * soft_step(np.roll(tooth, 5), 0.2, 1.6) * settings.rubbed
     tone -= 0.20 * crossed
@@ -68,9 +68,9 @@ def _facets(fields: Fields, size: float) -> tuple[np.ndarray, np.ndarray]:
     """(heights of flat facets that meet in creases, in shares of their size; px to a crease)."""
     bend = [0.07 * size * fields.cloud(1.5 * size, 2.2, shortest=0.3 * size) for _ in range(2)]
     found = cells(fields, size, *bend, jitter=1.0)
-    tilt = fields.rng.normal(0, 0.22, (2, found.number.max() + 1)).astype(np.float32)
+    tilt = fields.rng.normal(0, 0.22, (2, found.xs.size)).astype(np.float32)
     # each facet leans its own way, and all come down to one height where they meet
-    lean = tilt[0][found.number] + tilt[1][found.number] * 0.5
+    lean = found.of_each(tilt[0] + tilt[1] * 0.5)
     ridge = np.minimum(found.apart / np.float32(size), 0.4)
     return lean * ridge * 2.2 + 0.10 * ridge, found.apart
 

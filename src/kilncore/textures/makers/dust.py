@@ -35,7 +35,7 @@ class DustSettings(Model):
 def dust(settings: DustSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8: dark dust on white."""
     specks = soft_step(strewn_pits(fields, 30 + 900 * settings.specks**1.5, 0.6, 9, 3.0), 0.02, 0.5)
-    where = soft_step(fields.cloud(260, 1.5), -1.2, 0.8)  # it settles in patches
+    where = soft_step(fields.swell(260, 1.5), -1.2, 0.8)  # it settles in patches
     dark = specks * (0.35 + 0.65 * where)
     if settings.hairs:
         hairs = strewn_hairs(fields, 22 * settings.hairs, 260, 0.75)
@@ -49,6 +49,6 @@ def dust(settings: DustSettings, fields: Fields) -> np.ndarray:
         )
         broken = soft_step(fields.cloud(70, 1.0, stretch=0.2), -1.1, 0.2)
         dark = np.maximum(dark, 0.9 * upright * broken)
-    haze = soft_step(fields.band(3.2, 0.5) + 0.7 * fields.cloud(120, 1.2), 1.9, 3.2)
+    haze = soft_step(fields.band(3.2, 0.5) + 0.7 * fields.swell(120, 1.2), 1.9, 3.2)
     dark = np.maximum(dark, settings.haze * 0.75 * haze)
     return to_bytes(0.985 - 0.96 * dark - 0.02 * settings.haze * (1 - where))

@@ -71,7 +71,7 @@ def enamel(settings: EnamelSettings, fields: Fields) -> Maps:
     relief += (1 - glaze) * (0.8 * grain + 0.9 * rough) * (0.3 + settings.rusted)
     light = np.tanh(0.6 * lit(fields, fields.blurred(relief, 0.8)))
     tone = 0.60 + 0.06 * wave + 0.015 * rough
-    tone -= settings.dull * (0.12 * soft_step(fields.cloud(200, 1.4), 0, 2) + 0.03 * np.abs(grain))
+    tone -= settings.dull * (0.12 * soft_step(fields.swell(200, 1.4), 0, 2) + 0.03 * np.abs(grain))
     crazing = _crazed(settings, fields, edge)
     colour = ramp(tone, *GLAZES[settings.glaze][1]) * (1 - 0.62 * crazing)
     halo = settings.rusted * np.exp(-np.maximum(edge, 0) / (0.05 * size + 2))
@@ -105,14 +105,14 @@ def _left(settings: EnamelSettings, fields: Fields, size: float) -> np.ndarray:
     """
     bend = [0.07 * size * fields.cloud(0.9 * size, 1.8, shortest=3) for _ in "xy"]
     found = cells(fields, size, *bend)
-    count = found.number.max() + 1
-    hit = fields.cloud(6 * size, 1.5)
+    count = found.xs.size
+    hit = fields.swell(6 * size, 1.5)
     at = found.ys.astype(int) % fields.height, found.xs.astype(int) % fields.width
     order = hit[at] + 0.7 * fields.rng.standard_normal(found.xs.size)
     level = np.quantile(order, 1 - settings.chips) if settings.chips else np.inf
     off = (order > level)[found.number]
     # what lies side by side has come off together, each as far as it would
-    inset = (fields.rng.uniform(0.0, 0.3, count) * size).astype(np.float32)[found.number]
+    inset = found.of_each(fields.rng.uniform(0.0, 0.3, count) * size)
     inside = from_edge(fields, off, 0.6 * size) - fields.blurred(inset, 0.05 * size)
     inside -= 0.05 * size * fields.cloud(0.35 * size, 1.5)
     small = 0.5 * fields.band(7, 0.6) + 0.012 * size * fields.band(0.3 * size, 0.5)
@@ -124,6 +124,6 @@ def _crazed(settings: EnamelSettings, fields: Fields, edge: np.ndarray) -> np.nd
     if not settings.crazed:
         return np.zeros_like(edge)
     found = cells(fields, 46, *[5 * fields.cloud(60, 2.0, shortest=8) for _ in "xy"])
-    near = 0.5 * np.exp(-np.maximum(edge, 0) / 40) + 0.35 * fields.cloud(240, 1.5)
+    near = 0.5 * np.exp(-np.maximum(edge, 0) / 40) + 0.35 * fields.swell(240, 1.5)
     opened = soft_step(near + 1.7 * settings.crazed - 0.9, -0.3, 0.8)
     return opened * np.clip(0.75 - found.apart, 0, 1)

@@ -51,7 +51,7 @@ def fadedgrid(settings: FadedGridSettings, fields: Fields) -> np.ndarray:
     y = np.arange(fields.height) * rows // fields.height
     x = np.arange(fields.width) * columns // fields.width
     ink = np.maximum(ink, tones[y[:, None], x[None]])
-    worn = fields.cloud(300, 1.5) + 0.6 * fields.cloud(40, 1.2) + 0.45 * fields.cloud(7, 0.8)
+    worn = fields.swell(300, 1.5) + 0.6 * fields.cloud(40, 1.2) + 0.45 * fields.cloud(7, 0.8)
     level = 2.6 - 4.0 * settings.faded
     gone = soft_step(worn, level - 0.55, level + 0.55)
     specks = soft_step(fields.band(3, 0.5) + 0.5 * worn, 2.4 - settings.faded, 2.9)

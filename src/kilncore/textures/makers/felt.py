@@ -67,7 +67,7 @@ def felt(settings: FeltSettings, fields: Fields) -> Maps:
     relief = fields.blurred(relief, 0.55)
     light = np.tanh(0.75 * lit(fields, relief))
     tone = 0.42 + 0.11 * under + 0.12 * over + 0.05 * mat + 0.15 * light + 0.08 * pills
-    tone += 0.045 * fields.cloud(300, 1.5) - 0.05
+    tone += 0.045 * fields.swell(300, 1.5) - 0.05
     stops, flecks = WOOLS[settings.wool][1:]
     colour = ramp(tone, *stops)
     fleck = np.stack([np.float32(v / 255) * (0.85 + 0.3 * light) for v in flecks])

@@ -83,11 +83,11 @@ def _paint_left(fields: Fields, settings: FlakingSettings) -> tuple[np.ndarray, 
     size, rng = settings.flake_px, fields.rng
     shifts = [0.16 * size * fields.cloud(size * 1.2, 1.7, shortest=7) for _ in range(2)]
     split = cells(fields, size, *shifts)
-    loose = fields.cloud(6 * size, 1.6)
+    loose = fields.swell(6 * size, 1.6)
     at = split.ys.astype(int) % fields.height, split.xs.astype(int) % fields.width
     holds = loose[at] + 0.55 * rng.standard_normal(split.xs.size)
     # of each px: its cell's hold, uneven within it, so that flakes break as well as part
-    hold = holds[split.number].astype(np.float32) + 0.32 * fields.cloud(0.7 * size, 1.5)
+    hold = split.of_each(holds) + 0.32 * fields.cloud(0.7 * size, 1.5)
     least = np.quantile(hold[::3, ::3], settings.gone) if settings.gone else -np.inf
     edge = from_edge(fields, hold >= least, REACH)
     edge += 0.9 * fields.band(5, 0.6) + 0.016 * size * fields.band(size / 4, 0.6)
@@ -103,8 +103,8 @@ def _painted(
     relief = np.clip(edge, -2, 2) + settings.curl * 5 * np.exp(-np.abs(edge - 3) / 4)
     relief += 0.10 * fields.cloud(90, 1.8, shortest=4)  # brush marks and runs under it
     light = lit(fields, fields.blurred(relief, 0.8))
-    tone = 0.5 + 0.10 * fields.cloud(500, 1.4) + 0.035 * fields.cloud(40, 1.0)
-    tone += 0.03 * fields.band(3, 0.5) + 0.05 * fields.cloud(120, 1.3, stretch=0.12)
+    tone = 0.5 + 0.10 * fields.swell(500, 1.4) + 0.035 * fields.cloud(40, 1.0)
+    tone += 0.03 * fields.band(3, 0.5) + 0.05 * fields.swell(120, 1.3, stretch=0.12)
     tone += 0.16 * settings.curl * np.exp(-(((edge - 2.5) / 3) ** 2))  # rims are bleached
     colour = ramp(np.clip(tone, 0, 1), dark, middle, pale)
     shade = 1 + np.clip(0.22 * light, -0.3, 0.4)
@@ -130,11 +130,11 @@ def _runs(fields: Fields, edge: np.ndarray) -> np.ndarray:
 
 
 def _rusty(fields: Fields, edge: np.ndarray) -> np.ndarray:
-    tone = 0.42 + 0.13 * fields.cloud(160, 1.5) + 0.10 * fields.cloud(24, 1.2)
+    tone = 0.42 + 0.13 * fields.swell(160, 1.5) + 0.10 * fields.cloud(24, 1.2)
     grain = fields.cloud(6, 0.9)
     tone += 0.07 * grain + 0.10 * soft_step(fields.band(9, 0.5), 0.8, 2.2)
     light = lit(fields, fields.blurred(np.clip(-edge, -3, 6) * -0.6 + 0.5 * grain, 0.7))
-    older = soft_step(fields.cloud(220, 1.5) + 0.4 * fields.cloud(30, 1.0), 0.3, 1.9)
+    older = soft_step(fields.swell(220, 1.5) + 0.4 * fields.cloud(30, 1.0), 0.3, 1.9)
     colour = ramp(np.clip(tone, 0, 1), *RUST)
     colour += older * (ramp(np.clip(tone + 0.06 * grain, 0, 1), *PALER) - colour)
     # the edge of the paint throws a shadow, and dirt lies under it

@@ -126,7 +126,7 @@ def _crushed(settings: FoilSettings, fields: Fields, light: np.ndarray):
     for size in (0.42 * settings.size_px, 0.17 * settings.size_px, 0.07 * settings.size_px):
         bend = [0.10 * size * fields.cloud(1.5 * size, 2.2, shortest=0.3 * size) for _ in "xy"]
         found = cells(fields, size, *bend, jitter=1.0)
-        lean = fields.rng.normal(0, 1, found.number.max() + 1).astype(np.float32)[found.number]
+        lean = found.of_each(fields.rng.normal(0, 1, found.xs.size))
         ridge = np.minimum(found.apart, np.float32(0.45 * size))
         relief += settings.crumpled * ridge * (0.35 + 0.35 * lean)
         leans += 0.55 * lean * np.minimum(found.apart / np.float32(0.1 * size), 1)

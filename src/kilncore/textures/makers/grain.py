@@ -39,7 +39,7 @@ def grain(settings: GrainSettings, fields: Fields) -> np.ndarray:
     size, clumped = settings.size_px, settings.clumped
     fine = fields.band(size * 1.25, 0.5)
     gathered = fields.band(5 * size, 0.7)
-    coarse = fields.cloud(16 * size, 1.0)
+    coarse = fields.swell(16 * size, 1.0)
     field = fine * (1 + 0.55 * clumped * np.tanh(gathered)) + clumped * (
         0.45 * gathered + 0.25 * coarse
     )

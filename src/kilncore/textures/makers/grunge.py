@@ -34,7 +34,7 @@ class GrungeSettings(Model):
 )
 def grunge(settings: GrungeSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8."""
-    where = fields.cloud(420, 1.7)
+    where = fields.swell(420, 1.7)
     rough = fields.cloud(46, 1.25) + 0.55 * fields.cloud(9, 0.8) + 0.3 * fields.band(2.8, 0.5)
     level = np.quantile((rough + 0.1 * where)[::3, ::3], 1 - (0.03 + 0.4 * settings.amount**1.4))
     gathered = rough + (0.25 + 1.1 * settings.patches) * where

@@ -72,10 +72,10 @@ def laid(settings: LaidSettings, fields: Fields) -> Maps:
     dark = strewn_lines(fields, 30 + 420 * settings.fibres, 34, 0.4, bend=1.8)
     relief = 0.7 * felt + settings.wires * (2.6 * wires - 3.4 * chain) + fields.blurred(pale, 0.6)
     light = np.tanh(0.5 * lit(fields, relief))
-    tone = 0.68 + 0.03 * fields.cloud(70, 1.0) + 0.025 * fields.cloud(500, 1.6) + 0.055 * light
+    tone = 0.68 + 0.03 * fields.cloud(70, 1.0) + 0.025 * fields.swell(500, 1.6) + 0.055 * light
     tone += settings.wires * (0.05 * wires - 0.09 * chain) + 0.04 * pale - 0.16 * dark
     tone -= 0.35 * strewn_pits(fields, 60, 0.6, 2.2, 2.8) + 0.012 * np.abs(fields.band(2.6, 0.5))
-    soiled = soft_step(fields.cloud(420, 1.6) + 0.35 * fields.cloud(40, 1.2), 0.5, 2.4)
+    soiled = soft_step(fields.swell(420, 1.6) + 0.35 * fields.cloud(40, 1.2), 0.5, 2.4)
     tone -= settings.handled * (0.17 * soiled + 0.02 * np.maximum(fields.cloud(12, 0.9), 0))
     colour = ramp(tone, *STOCKS[settings.stock][1])
     return Maps(to_bytes(colour), height=to_bytes(as_heights(relief)))

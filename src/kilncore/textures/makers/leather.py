@@ -60,12 +60,12 @@ def leather(settings: LeatherSettings, fields: Fields) -> Maps:
     size = settings.pebble_px
     bend = [0.16 * size * fields.cloud(1.6 * size, 1.7, shortest=2) for _ in "xy"]
     found = cells(fields, size, *bend)
-    count = found.number.max() + 1
-    own = fields.rng.standard_normal((2, count)).astype(np.float32)[:, found.number]
+    count = found.xs.size
+    own = found.of_each(fields.rng.standard_normal((2, count)))
     fine = cells(fields, 0.45 * size, *bend)
     dome = 1 - np.exp(-found.apart / np.float32(0.17 * size))
     small = 1 - np.exp(-fine.apart / np.float32(0.10 * size))
-    split = soft_step(own[1] + 0.6 * fields.cloud(120, 1.5), 0.2, 1.2)
+    split = soft_step(own[1] + 0.6 * fields.swell(120, 1.5), 0.2, 1.2)
     height = dome * (1 - 0.35 * split * (1 - small))
     folds = strewn_lines(fields, 20 + 190 * settings.creased, 120, 1.3, 0.9, 0.5, bend=0.9)
     folds = fields.blurred(folds, 1.0) * settings.creased
@@ -75,10 +75,10 @@ def leather(settings: LeatherSettings, fields: Fields) -> Maps:
     relief = fields.blurred(relief, 0.7)
     light = np.tanh(0.75 * lit(fields, relief))
     tone = 0.36 + 0.34 * settings.deep * (height - 0.6) + 0.03 * own[0]
-    tone += 0.06 * fields.cloud(300, 1.6) + 0.02 * fields.cloud(20, 1.0) - 0.16 * folds
+    tone += 0.06 * fields.swell(300, 1.6) + 0.02 * fields.cloud(20, 1.0) - 0.16 * folds
     tone = tone * (1 - 0.4 * pores) + 0.20 * light + 0.16 * np.maximum(light - 0.35, 0)
     colour = ramp(tone, *HIDES[settings.hide][1])
-    top = height + 0.30 * fields.cloud(220, 1.5) + 0.14 * fields.cloud(14, 1.1)
+    top = height + 0.30 * fields.swell(220, 1.5) + 0.14 * fields.cloud(14, 1.1)
     top += 0.35 * np.exp(-8 * np.abs(folds - 0.12))
     low = 1.7 - 1.3 * settings.rubbed
     bare = settings.rubbed * soft_step(top, low, low + 0.9)

@@ -44,11 +44,11 @@ def paper(settings: PaperSettings, fields: Fields) -> Maps:
     pale = strewn_lines(fields, 500 + 3600 * settings.fibres, 34, 0.5, bend=1.5)
     dark = strewn_lines(fields, 60 + 560 * settings.fibres, 40, 0.45, bend=1.8)
     relief = felt + 2.2 * fields.blurred(pale + dark, 0.7)
-    tone = 0.78 + 0.014 * fields.cloud(60, 0.9) + 0.016 * fields.cloud(500, 1.6)
+    tone = 0.78 + 0.014 * fields.cloud(60, 0.9) + 0.016 * fields.swell(500, 1.6)
     tone += (0.014 + 0.07 * settings.tooth) * np.tanh(0.8 * lit(fields, relief))
     tone += 0.012 * fields.band(2.4, 0.5) + 0.07 * pale - 0.15 * dark
     tone -= strewn_pits(fields, 70, 0.6, 2.4, 2.8) * 0.3
-    tone -= settings.age * (0.05 * _foxing(fields) + 0.03 * soft_step(fields.cloud(900, 2), 0, 2.5))
+    tone -= settings.age * (0.05 * _foxing(fields) + 0.03 * soft_step(fields.swell(900, 2), 0, 2.5))
     white = ramp(tone, (92, 88, 80), (172, 166, 154), (229, 225, 213), (253, 251, 245))
     kraft = ramp(tone, (66, 46, 28), (128, 97, 64), (178, 145, 106), (208, 178, 140))
     kraft -= white
@@ -63,4 +63,4 @@ def _share(warmth: float) -> float:
 
 
 def _foxing(fields: Fields):
-    return soft_step(fields.cloud(55, 1.5) + 0.6 * fields.cloud(400, 2), 2.2, 4.2)
+    return soft_step(fields.cloud(55, 1.5) + 0.6 * fields.swell(400, 2), 2.2, 4.2)

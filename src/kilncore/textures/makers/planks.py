@@ -47,7 +47,7 @@ def planks(settings: PlanksSettings, fields: Fields) -> Maps:
     """Boards that lie across."""
     boards = _Boards(fields, settings)
     rings = boards.rings(
-        0.55 * fields.cloud(260, 1.9, stretch=7) + 0.1 * fields.cloud(50, 1.6, stretch=9)
+        0.55 * fields.swell(260, 1.9, stretch=7) + 0.1 * fields.cloud(50, 1.6, stretch=9)
     )
     profile = _growth(rings, fields.rng)
     fibre = fields.band(2.6, 0.55, stretch=26) + 0.7 * fields.band(5, 0.5, stretch=40)
@@ -63,7 +63,7 @@ def planks(settings: PlanksSettings, fields: Fields) -> Maps:
         - 0.1 * pores
         + 0.05 * np.tanh(lit(fields, relief))
     )
-    tone += boards.shade + 0.045 * fields.cloud(400, 1.6, stretch=4) + 0.012 * fields.band(2.2, 0.5)
+    tone += boards.shade + 0.045 * fields.swell(400, 1.6, stretch=4) + 0.012 * fields.band(2.2, 0.5)
     tone += (settings.tone - 0.5) * 0.5
     tone *= (1 - 0.75 * checks) * (1 - 0.62 * boards.heart)
     colour, gap = _edges(boards, _coloured(tone, fields, settings, boards), fields)
@@ -176,7 +176,7 @@ def _coloured(tone: np.ndarray, fields: Fields, settings: PlanksSettings, boards
     grey = ramp(tone, (24, 22, 20), (82, 77, 71), (136, 130, 121), (184, 178, 167), (222, 217, 206))
     patchy = np.clip(
         settings.weather
-        + 0.16 * fields.cloud(500, 1.8, stretch=3)
+        + 0.16 * fields.swell(500, 1.8, stretch=3)
         + 2 * boards.shade
         - 0.3 * boards.heart,
         0,

@@ -67,10 +67,10 @@ def plaster(settings: PlasterSettings, fields: Fields) -> Maps:
     relief += (0.16 + 0.34 * settings.rough) * sand - 5 * holes - 2.4 * crack
     relief = fields.blurred(relief, 0.8)
     light = np.tanh(0.6 * lit(fields, relief))
-    tone = 0.60 + 0.05 * (0.3 + settings.stained) * fields.cloud(600, 1.6)
-    tone += settings.stained * (0.07 * fields.cloud(130, 1.5) + 0.055 * np.tanh(2 * strokes))
+    tone = 0.60 + 0.05 * (0.3 + settings.stained) * fields.swell(600, 1.6)
+    tone += settings.stained * (0.07 * fields.swell(130, 1.5) + 0.055 * np.tanh(2 * strokes))
     tone += 0.014 * sand + 0.012 * lumps + 0.13 * light
-    damp = soft_step(fields.cloud(520, 1.7, stretch=0.8) + 0.3 * lumps, 0.9, 2.2)
+    damp = soft_step(fields.swell(520, 1.7, stretch=0.8) + 0.3 * lumps, 0.9, 2.2)
     tone -= settings.stained * 0.16 * damp
     tone *= (1 - 0.4 * soft_step(holes, 0.02, 0.6)) * (1 - 0.62 * crack)
     worn = (1 - 0.95 * soft_step(holes, 0.02, 0.4)) * (1 - 0.95 * crack)
@@ -83,7 +83,7 @@ def _trowelled(fields: Fields, size: float) -> tuple[np.ndarray, np.ndarray]:
     """(height of the strokes, ridges at their ends), about -0.5..0.5 and 0..1."""
     bend = [0.22 * size * fields.cloud(0.8 * size, 2.0, shortest=0.08 * size) for _ in "xy"]
     found = cells(fields, size, *bend, wide=1.3)
-    way = fields.rng.uniform(-1, 1, found.number.max() + 1).astype(np.float32)[found.number]
+    way = found.of_each(fields.rng.uniform(-1, 1, found.xs.size))
     along = fields.cloud(0.5 * size, 1.5, stretch=5, shortest=2)
     upright = fields.cloud(0.5 * size, 1.5, stretch=0.2, shortest=2)
     sway = [0.12 * size * fields.cloud(0.7 * size, 2.2, shortest=0.1 * size) for _ in "xy"]

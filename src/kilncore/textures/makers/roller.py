@@ -43,10 +43,10 @@ def roller(settings: RollerSettings, fields: Fields) -> np.ndarray:
     size = settings.worm_px
     worms = fields.band(2 * size, 0.28) + 0.35 * fields.band(0.9 * size, 0.5)
     lap, edge = _laps(settings, fields)
-    load = 0.55 * fields.cloud(300, 1.5, stretch=0.5) + 0.25 * fields.cloud(60, 1.2)
+    load = 0.55 * fields.swell(300, 1.5, stretch=0.5) + 0.25 * fields.cloud(60, 1.2)
     load += settings.laps * (0.8 * lap + 1.1 * edge)
     tooth = fields.band(2.8, 0.5)
-    missed = fields.cloud(130, 1.4, stretch=0.7) + 0.35 * fields.cloud(16, 1.1) + 0.12 * tooth
+    missed = fields.swell(130, 1.4, stretch=0.7) + 0.35 * fields.cloud(16, 1.1) + 0.12 * tooth
     low = 2.9 - 2.0 * settings.skips
     missed = soft_step(missed, low, low + 0.5)
     held = 3.3 * settings.ink - 1.35 + load + 0.75 * worms + 0.18 * tooth
@@ -66,12 +66,13 @@ def _laps(settings: RollerSettings, fields: Fields) -> tuple[np.ndarray, np.ndar
     across = (np.arange(fields.width) + 0.5) / fields.scale
     sway = 1.6 * fields.cloud(500, 2.0, stretch=0.4, shortest=30)
     more = np.zeros((fields.height, fields.width), np.float32)
-    edge = np.zeros_like(more)
-    for start in starts:
-        for end in (start, start + settings.roller_px):
-            off = (across[None] - end + wide / 2) % wide - wide / 2 + sway
-            edge = np.maximum(edge, np.exp(-np.abs(off) / 2.2).astype(np.float32))
-        inside = (across[None] - start + sway) % wide < settings.roller_px
-        more += np.where(inside, np.float32(0.5), np.float32(-0.1))
+    far = np.full_like(more, 1e3)
+    place = (across[None] + sway).astype(np.float32)
+    for start in starts.astype(np.float32):
+        from_start = (place - start) % np.float32(wide)
+        more += np.where(from_start < settings.roller_px, np.float32(0.5), np.float32(-0.1))
+        for end in (np.float32(0), np.float32(settings.roller_px % wide), np.float32(wide)):
+            np.minimum(far, np.abs(from_start - end), out=far)
+    edge = np.exp(-far / np.float32(2.2))
     broken = soft_step(fields.band(30, 0.8, stretch=0.15), -0.8, 0.9)
     return np.tanh(more - more.mean()), edge * broken

@@ -54,7 +54,7 @@ def rust(settings: RustSettings, fields: Fields) -> Maps:
     """Steel with rust on it."""
     size = settings.patch_px
     rough = fields.cloud(0.45 * size, 1.2)
-    spreads = fields.cloud(2.6 * size, 1.7) + 0.42 * rough + 0.10 * fields.band(5, 0.6)
+    spreads = fields.swell(2.6 * size, 1.7) + 0.42 * rough + 0.10 * fields.band(5, 0.6)
     level = np.quantile(spreads[::3, ::3], 1 - settings.spread)
     over = spreads - level if 0 < settings.spread < 1 else spreads + 9 * (2 * settings.spread - 1)
     eaten = soft_step(over, -0.05, 0.14)
@@ -67,7 +67,7 @@ def rust(settings: RustSettings, fields: Fields) -> Maps:
     colour = _steel(settings, fields, grain)
     if settings.runs_px:
         _run(settings, fields, eaten, colour)
-    tone = 0.44 + 0.09 * fields.cloud(180, 1.5) + 0.10 * scale + 0.055 * grain - 0.20 * pits
+    tone = 0.44 + 0.09 * fields.swell(180, 1.5) + 0.10 * scale + 0.055 * grain - 0.20 * pits
     fresh = soft_step(over + 0.35 * rough, 0.9, 0.05) if settings.spread < 1 else 0 * over
     fresh = np.clip(2 * settings.fresh * (0.25 + 0.75 * fresh) + 0.18 * fields.cloud(60, 1.3), 0, 1)
     rusty = mix(ramp(tone, *OLD), ramp(tone, *FRESH), fresh)
@@ -81,7 +81,7 @@ def rust(settings: RustSettings, fields: Fields) -> Maps:
 
 
 def _steel(settings: RustSettings, fields: Fields, grain: np.ndarray) -> np.ndarray:
-    tone = 0.5 + 0.10 * fields.cloud(420, 1.6) + 0.02 * grain
+    tone = 0.5 + 0.10 * fields.swell(420, 1.6) + 0.02 * grain
     tone += 0.035 * fields.band(3.4, 0.5, stretch=9)
     return ramp(tone, *STEELS[settings.steel][1:])
 

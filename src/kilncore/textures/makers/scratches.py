@@ -48,7 +48,7 @@ def scratches(settings: ScratchesSettings, fields: Fields) -> np.ndarray:
     deep = _drawn(settings, fields, 26 * many, 1.3 * long, half)
     skips = fields.band(9, 0.8) + 0.6 * fields.cloud(80, 1.1)
     held = soft_step(skips, 2.2 * settings.broken - 2.6, 2.2 * settings.broken - 1.4)
-    where = soft_step(fields.cloud(500, 1.6), -1.6, 0.9)
+    where = soft_step(fields.swell(500, 1.6), -1.6, 0.9)
     dark = np.maximum(0.55 * fine * (0.25 + 0.75 * where), 0.9 * some * (0.4 + 0.6 * where))
     dark = np.maximum(dark * held, deep * (0.3 + 0.7 * held))
     return to_bytes(0.985 - 0.96 * dark)

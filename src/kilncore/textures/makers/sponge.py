@@ -57,11 +57,11 @@ def _pores(fields: Fields, size: float, many: float) -> np.ndarray:
     """(H, W) float32: px from the rim of a pore, negative within one."""
     bend = [0.13 * size * fields.cloud(1.4 * size, 1.8) for _ in range(2)]
     found = cells(fields, size, *bend)
-    count = found.number.max() + 1
+    count = found.xs.size
     open_ = fields.rng.random(count) < many
     wall = (fields.rng.uniform(0.08, 0.30, count) * size).astype(np.float32)
-    rim = wall[found.number] - found.apart
-    return np.where(open_[found.number], rim, np.float32(0.3 * size))
+    rim = found.of_each(wall) - found.apart
+    return np.where(found.of_each(open_) > 0, rim, np.float32(0.3 * size))
 
 
 def _dabs(settings: SpongeSettings, fields: Fields) -> np.ndarray:
@@ -69,8 +69,8 @@ def _dabs(settings: SpongeSettings, fields: Fields) -> np.ndarray:
     size = settings.dab_px
     bend = [0.16 * size * fields.cloud(0.6 * size, 1.6) for _ in range(2)]
     found = cells(fields, size, *bend)
-    hard = fields.rng.normal(0, 0.8, found.number.max() + 1).astype(np.float32)
+    hard = fields.rng.normal(0, 0.8, found.xs.size).astype(np.float32)
     edge = 1 - np.exp(-found.apart / np.float32(0.12 * size))
-    return settings.uneven * (hard[found.number] * edge + 0.5 * fields.cloud(size, 1.6)) + 0.3 * (
+    return settings.uneven * (found.of_each(hard) * edge + 0.5 * fields.cloud(size, 1.6)) + 0.3 * (
         edge - 0.7
     )

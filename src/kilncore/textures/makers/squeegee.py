@@ -51,7 +51,7 @@ def squeegee(settings: SqueegeeSettings, fields: Fields) -> np.ndarray:
     streak += 0.35 * fields.band(3, 0.4, stretch=1 / 160)
     bars = fields.band(70, 0.5, stretch=30) + 0.4 * fields.band(16, 0.4, stretch=40)
     mesh = fields.band(3.4, 0.3)
-    load = 0.5 * fields.cloud(600, 1.7, stretch=0.35)
+    load = 0.5 * fields.swell(600, 1.7, stretch=0.35)
     low = 2.6 - 3.1 * settings.dry
     dry = load + settings.streaks * streak + 0.8 * settings.chatter * bars + 0.28 * mesh
     gone = soft_step(dry + 0.2 * fields.cloud(24, 1.1), low, low + 0.75)

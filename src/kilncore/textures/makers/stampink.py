@@ -40,7 +40,7 @@ def stampink(settings: StampInkSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8: ink from black to grey, white where there is none."""
     size = settings.mottle_px
     pools = fields.band(1.6 * size, 0.6) + 0.5 * fields.cloud(0.6 * size, 1.2)
-    press = fields.cloud(18 * size, 1.9)
+    press = fields.swell(18 * size, 1.9)
     tooth = fields.band(3.4, 0.5) + 0.5 * fields.band(7, 0.5)
     fibres = strewn_lines(fields, 900 * settings.tooth + 1, 26, 0.5, bend=1.4)
     held = 2.2 * settings.ink - 0.75 + 0.55 * pools + 1.1 * settings.dips * press

@@ -5,6 +5,7 @@ import numpy as np
 from kilncore.model.base import Model
 from kilncore.model.setting import setting
 from kilncore.textures.makers.base import Maps, maker
+from kilncore.textures.makers.parts.cells import of_each
 from kilncore.textures.makers.parts.courses import courses
 from kilncore.textures.makers.parts.fields import Fields
 from kilncore.textures.makers.parts.relief import as_heights, lit
@@ -57,7 +58,7 @@ def stone(settings: StoneSettings, fields: Fields) -> Maps:
     laid = courses(
         fields, 1.9 * tall, tall, uneven=0.9, shift=0.5, round_px=0.07 * tall, wander=bend
     )
-    own = fields.rng.standard_normal((3, laid.count)).astype(np.float32)[:, laid.number]
+    own = of_each(laid.number, fields.rng.standard_normal((3, laid.count)))
     lumps, grain = fields.cloud(70, 1.6, shortest=4), fields.cloud(7, 0.8)
     edge = laid.inside - 4 - 0.012 * tall + 0.9 * grain + 0.02 * tall * np.minimum(lumps, 0)
     face = soft_step(edge, -1.5, 1.8)
@@ -74,10 +75,10 @@ def stone(settings: StoneSettings, fields: Fields) -> Maps:
     light = np.tanh(0.42 * lit(fields, relief))
     speckle = fields.band(5, 0.6)
     tone = 0.48 + 0.10 * settings.differ * own[0] + 0.05 * lumps + 0.05 * grain
-    tone += 0.05 * np.tanh(1.4 * speckle) + 0.06 * fields.cloud(400, 1.5)
+    tone += 0.05 * np.tanh(1.4 * speckle) + 0.06 * fields.swell(400, 1.5)
     tone *= (1 - 0.45 * pits) * (1 - 0.6 * cracks)
     colour = ramp(tone, *STONES[settings.stone][1])
-    lichen = soft_step(fields.cloud(160, 1.5) + 0.4 * fields.cloud(18, 1.0), 1.1, 2.3)
+    lichen = soft_step(fields.swell(160, 1.5) + 0.4 * fields.cloud(18, 1.0), 1.1, 2.3)
     mix(colour, colour * 0.55 + 0.36, 0.4 * lichen)
     bed = ramp(0.35 + 0.10 * lumps + 0.10 * grain, (14, 14, 14), (46, 44, 40), (90, 86, 78))
     mix(colour, bed, 1 - face)

@@ -37,7 +37,7 @@ def toner(settings: TonerSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8: white where the toner did not hold, on black."""
     tooth = fields.band(3.0, 0.45) + 0.5 * fields.band(6.5, 0.5)
     mottle = fields.cloud(90, 1.3)
-    drum = fields.cloud(240, 1.4, stretch=60)  # bands across, some wider than others
+    drum = fields.swell(240, 1.4, stretch=60)  # bands across, some wider than others
     streak = fields.band(26, 0.9, stretch=1 / 90)
     thin = 2.5 - 2.3 * settings.starved
     held = tooth + 0.55 * mottle + 0.9 * settings.bands * drum

@@ -82,7 +82,7 @@ def weave(settings: WeaveSettings, fields: Fields) -> Maps:
     relief = fields.blurred(2.2 * np.maximum(height_map, HOLE - 0.4) + 0.35 * fluff, 0.6)
     light = lit(fields, relief) * (6 / max(settings.thread_px, 4)) ** -0.25
     tone = 0.56 + shade + 0.20 * (height_map - 0.75) + 0.22 * np.tanh(1.2 * light)
-    tone += 0.03 * fields.cloud(400, 1.4) + 0.07 * fluff + 0.018 * fields.band(2.4, 0.5)
+    tone += 0.03 * fields.swell(400, 1.4) + 0.07 * fluff + 0.018 * fields.band(2.4, 0.5)
     tone *= np.clip((height_map + 0.45) / (HOLE + 0.45), 0.25, 1)  # dark between threads
     stops = CLOTHS[settings.cloth][1:]
     red, green, blue = (round(0.35 * one) for one in stops[0])

@@ -27,6 +27,20 @@ class Cells:
     xs: np.ndarray
     ys: np.ndarray
 
+    def of_each(self, values: np.ndarray) -> np.ndarray:
+        """(..., H, W) float32: each px has its cell's value. values : (..., cells)."""
+        return of_each(self.number, values)
+
+
+def of_each(number: np.ndarray, values: np.ndarray) -> np.ndarray:
+    """(..., H, W) float32 of (..., N) values, by a number below N at each px."""
+    given = np.ascontiguousarray(values, np.float32).reshape(-1, values.shape[-1])
+    if not 0 <= int(number.min()) <= int(number.max()) < given.shape[1]:
+        raise ValueError("there is no value for some of the numbers")
+    out = np.empty((len(given), *number.shape), np.float32)
+    by_rows(len(number), lambda top, end: _read(given, number, out, top, end))
+    return out.reshape(*values.shape[:-1], *number.shape)
+
 
 def cells(
     fields: Fields,
@@ -81,37 +95,64 @@ def _nearest(
     rows, columns = xs.shape[0] - 2 * AROUND, xs.shape[1] - 2 * AROUND
     height, width = number.shape
     wide, tall = np.float32(width / columns), np.float32(height / rows)
+    per_x, per_y = np.float32(1) / wide, np.float32(1) / tall
+    rim = np.float32(1 + margin)
     for y in range(top, end):
         for x in range(width):
-            px, py = x + np.float32(0.5) + across[y, x], y + np.float32(0.5) + down[y, x]
-            i, j = int(np.floor(px / wide)), int(np.floor(py / tall))
-            column, row = i % columns, j % rows
-            px -= (i - column) * wide
-            py -= (j - row) * tall
-            within_x, within_y = px / wide - column, py / tall - row
-            free = min(
-                (min(within_x, 1 - within_x) + 1 + margin) * wide,
-                (min(within_y, 1 - within_y) + 1 + margin) * tall,
-            )
+            at_x = (x + np.float32(0.5) + across[y, x]) * per_x
+            at_y = (y + np.float32(0.5) + down[y, x]) * per_y
+            i, j = int(np.floor(at_x)), int(np.floor(at_y))
+            within_x, within_y = at_x - np.float32(i), at_y - np.float32(j)
+            column, row = i, j
+            if column < 0 or column >= columns:
+                column = column % columns
+            if row < 0 or row >= rows:
+                row = row % rows
+            px, py = (column + within_x) * wide, (row + within_y) * tall
             first = second = np.float32(1e30)
             best = 0
             best_x = best_y = other_x = other_y = np.float32(0)
-            for ring in range(1, 3):
-                if ring == 2 and second <= free * free:
-                    break
-                for dj in range(-ring, ring + 1):
-                    for di in range(-ring, ring + 1):
-                        if ring == 2 and abs(di) < 2 and abs(dj) < 2:
-                            continue
-                        at_row, at = row + dj + AROUND, column + di + AROUND
-                        qx, qy = xs[at_row, at] - px, ys[at_row, at] - py
-                        far = qx * qx + qy * qy
+            for dj in range(-1, 2):
+                for di in range(-1, 2):
+                    qx = xs[row + dj + AROUND, column + di + AROUND] - px
+                    qy = ys[row + dj + AROUND, column + di + AROUND] - py
+                    far = qx * qx + qy * qy
+                    if far < second:
                         if far < first:
                             second, other_x, other_y = first, best_x, best_y
                             first, best_x, best_y = far, qx, qy
-                            best = (row + dj) % rows * columns + (column + di) % columns
-                        elif far < second:
+                            best = 8 * dj + di
+                        else:
                             second, other_x, other_y = far, qx, qy
-            number[y, x] = best
-            between = np.sqrt((other_x - best_x) ** 2 + (other_y - best_y) ** 2)
+            free_x = (min(within_x, 1 - within_x) + rim) * wide
+            free_y = (min(within_y, 1 - within_y) + rim) * tall
+            free = min(free_x, free_y)
+            if second > free * free:
+                for dj in range(-2, 3):
+                    for di in range(-2, 3):
+                        if abs(di) < 2 and abs(dj) < 2:
+                            continue
+                        qx = xs[row + dj + AROUND, column + di + AROUND] - px
+                        qy = ys[row + dj + AROUND, column + di + AROUND] - py
+                        far = qx * qx + qy * qy
+                        if far < second:
+                            if far < first:
+                                second, other_x, other_y = first, best_x, best_y
+                                first, best_x, best_y = far, qx, qy
+                                best = 8 * dj + di
+                            else:
+                                second, other_x, other_y = far, qx, qy
+            di = (best + 4) % 8 - 4
+            dj = (best - di) // 8
+            number[y, x] = (row + dj) % rows * columns + (column + di) % columns
+            gap_x, gap_y = other_x - best_x, other_y - best_y
+            between = np.sqrt(gap_x * gap_x + gap_y * gap_y)
             apart[y, x] = (second - first) / (2 * max(between, np.float32(1e-6)))
+
+
+@kernel
+def _read(values: np.ndarray, number: np.ndarray, out: np.ndarray, top: int, end: int):
+    for n in range(values.shape[0]):
+        for y in range(top, end):
+            for x in range(number.shape[1]):
+                out[n, y, x] = values[n, number[y, x]]

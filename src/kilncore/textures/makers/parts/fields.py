@@ -21,6 +21,7 @@ from kilncore.textures.makers.parts.halves import THREADS, by_rows
 REFERENCE_PPI = 300
 PLACES, LOWEST, HIGHEST = 4096, -40.0, 8.0  # of the table: log2 of squared frequencies
 MISSING = 256  # to a side: frequencies at which what a coarse picture cannot hold is weighed
+ROUND, LEAST_COARSE = 3, 16  # px around a coarse field, and of its shorter side
 BY_FILTER = 12  # px: a wider blur is quicker by its spectrum
 
 
@@ -59,7 +60,11 @@ class Fields:
             falls = (squared + (1 / longest) ** 2) ** (-slope / 2)
             return falls * np.exp(-squared * shortest**2)
 
-        return self._drawn(response, stretch)
+        return self._drawn(response, stretch, shortest)
+
+    def swell(self, longest: float, slope: float = 1.6, stretch: float = 1.0) -> np.ndarray:
+        """A cloud without what is finer than a tenth of it: for what varies slowly. Quicker."""
+        return self.cloud(longest, slope, stretch, 0.1 * longest)
 
     def band(self, wavelength: float, width: float = 0.5, stretch: float = 1.0) -> np.ndarray:
         """Noise around one wavelength; width : of the band, in natural log units of frequency."""
@@ -67,7 +72,7 @@ class Fields:
         def response(squared: np.ndarray) -> np.ndarray:
             return np.exp(-0.5 * (0.5 * np.log(squared * wavelength**2) / width) ** 2)
 
-        return self._drawn(response, stretch)
+        return self._drawn(response, stretch, 2.5 * wavelength * np.exp(-3.2 * width))
 
     def blurred(self, values: np.ndarray, sigma: float) -> np.ndarray:
         """A Gaussian blur that wraps."""
@@ -85,22 +90,51 @@ class Fields:
         spectrum *= np.exp(-2 * (np.pi * sigma) ** 2 * fy**2)
         return scipy.fft.irfft2(spectrum, s=values.shape, overwrite_x=True, workers=THREADS)
 
-    def _drawn(self, response: Callable, stretch: float) -> np.ndarray:
+    def _drawn(self, response: Callable, stretch: float, finest: float) -> np.ndarray:
+        """finest : px; 2.5 times below, nothing is left of the response."""
+        times = self._coarser(finest * min(1.0, stretch))
+        coarse = self._by_spectrum(response, stretch, self.width // times, self.height // times)
+        Fields.told()
+        return coarse if times == 1 else self._enlarged(coarse, times)
+
+    def _coarser(self, finest: float) -> int:
+        """How many times as coarse a field may be drawn: what is left out is nothing."""
+        times = 1
+        while (
+            finest * self.scale >= 5 * 2 * times
+            and self.width % (2 * times) == self.height % (2 * times) == 0
+            and min(self.width, self.height) >= LEAST_COARSE * 2 * times
+        ):
+            times *= 2
+        return times
+
+    def _enlarged(self, coarse: np.ndarray, times: int) -> np.ndarray:
+        wide = np.pad(coarse, ROUND, mode="wrap")
+        large = cv2.resize(wide, None, fx=times, fy=times, interpolation=cv2.INTER_CUBIC)
+        cut = ROUND * times
+        return large[cut:-cut, cut:-cut].copy()
+
+    def _by_spectrum(
+        self, response: Callable, stretch: float, width: int, height: int
+    ) -> np.ndarray:
         table = response(2.0 ** np.linspace(LOWEST, HIGHEST, PLACES)).astype(np.float32)
         seed = np.uint32(self.rng.integers(2**32))
-        spectrum = np.empty((self.height, self.width // 2 + 1), np.complex64)
+        spectrum = np.empty((height, width // 2 + 1), np.complex64)
+        scale = self.scale * width / self.width
         ends = np.float32(LOWEST), np.float32(HIGHEST)
 
         def filled(top: int, end: int) -> float:
-            told = self.width, table, *ends, seed, stretch, self.scale
+            told = width, table, *ends, seed, stretch, scale
             return _filled(spectrum, top, end, *told)
 
-        power = sum(by_rows(self.height, filled)) + self._missing(response, stretch)
-        field = scipy.fft.irfft2(
-            spectrum, s=(self.height, self.width), overwrite_x=True, workers=THREADS
-        )
-        field *= np.float32(self.width * self.height / max(power**0.5, 1e-12))
-        Fields.told()
+        power = sum(by_rows(height, filled)) + self._missing(response, stretch)
+        if width != self.width:  # each px of it lies in the middle of those that it stands for
+            off = (self.width / width - 1) / 2
+            across = np.exp(2j * np.pi * off / self.width * np.arange(width // 2 + 1))
+            down = np.exp(2j * np.pi * off / self.height * (scipy.fft.fftfreq(height) * height))
+            spectrum *= (down[:, None] * across[None]).astype(np.complex64)
+        field = scipy.fft.irfft2(spectrum, s=(height, width), overwrite_x=True, workers=THREADS)
+        field *= np.float32(width * height / max(power**0.5, 1e-12))
         return field
 
     def _missing(self, response: Callable, stretch: float) -> float:

@@ -2,8 +2,10 @@
 
 import numpy as np
 
+from kilncore.compiled.kernels import kernel
 from kilncore.system.opencv import cv2
 from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.halves import by_rows
 
 
 def lit(fields: Fields, heights: np.ndarray) -> np.ndarray:
@@ -11,10 +13,10 @@ def lit(fields: Fields, heights: np.ndarray) -> np.ndarray:
 
     heights : (H, W), in px at 300 ppi.
     """
-    across = np.roll(heights, -1, 1) - np.roll(heights, 1, 1)
-    across += np.roll(heights, -1, 0)
-    across -= np.roll(heights, 1, 0)
-    return across * np.float32(-fields.scale / 2)
+    given = np.ascontiguousarray(heights, np.float32)
+    out = np.empty_like(given)
+    by_rows(len(given), lambda top, end: _lit(given, np.float32(fields.scale / 2), out, top, end))
+    return out
 
 
 def from_edge(fields: Fields, inside: np.ndarray, reach: float) -> np.ndarray:
@@ -36,3 +38,14 @@ def as_heights(heights: np.ndarray) -> np.ndarray:
     """(H, W) 0..1: from the lowest to the highest but for the outermost 0.2 % of each."""
     low, high = np.quantile(heights[::3, ::3], (0.002, 0.998))
     return (heights - np.float32(low)) / np.float32(max(high - low, 1e-6))
+
+
+@kernel
+def _lit(heights: np.ndarray, share: float, out: np.ndarray, top: int, end: int):
+    height, width = heights.shape
+    for y in range(top, end):
+        above, below = (y - 1) % height, (y + 1) % height
+        for x in range(width):
+            before = heights[y, x - 1] if x else heights[y, width - 1]
+            after = heights[y, x + 1] if x + 1 < width else heights[y, 0]
+            out[y, x] = (before - after + heights[above, x] - heights[below, x]) * share

@@ -10,8 +10,12 @@ BAND_ROWS = 256
 
 def soft_step(values: np.ndarray, low: float, high: float) -> np.ndarray:
     """0 below low, 1 above high, smooth between."""
-    t = np.clip((values - np.float32(low)) / np.float32(high - low), 0, 1)
-    return t * t * (3 - 2 * t)
+    given = np.ascontiguousarray(values, np.float32)
+    out = np.empty(given.shape, np.float32)
+    least, per = np.float32(low), np.float32(1 / (high - low))
+    flat, drawn = given.ravel(), out.ravel()
+    by_rows(flat.size, lambda top, end: _stepped(flat, least, per, drawn, top, end))
+    return out
 
 
 def to_bytes(planes: np.ndarray) -> np.ndarray:
@@ -43,6 +47,13 @@ def mix(below: np.ndarray, above: np.ndarray, share: np.ndarray | float) -> np.n
 def bands(height: int):
     """Slices of rows, so that what is worked out in between stays small."""
     return [slice(top, min(top + BAND_ROWS, height)) for top in range(0, height, BAND_ROWS)]
+
+
+@kernel
+def _stepped(values: np.ndarray, low: float, per: float, out: np.ndarray, top: int, end: int):
+    for n in range(top, end):
+        t = min(max(np.float32(0), (values[n] - low) * per), np.float32(1))
+        out[n] = t * t * (np.float32(3) - 2 * t)
 
 
 @kernel

@@ -6,6 +6,7 @@ from urllib.parse import quote
 
 import numpy as np
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
@@ -15,6 +16,7 @@ from kilnmark.preps import actions
 from kilnmark.preps.models import Prep
 from kilnmark.preps.shipped import SHIPPED
 from kilnmark.shelf import actions as shelf
+from kilnmark.storage import assets
 from tests.pictures import array, png
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -286,3 +288,31 @@ def test_a_texture_is_tried_on_the_mark(signed_in, worked, scan, rng, user):
     for edits in ("", "{}", "[7]", "[" * 2000):
         asked = {"version": 1, "part": part, "edits": edits}
         assert signed_in.get(reverse("tried", args=[worked.pk]), asked).status_code in (200, 422)
+
+
+@pytest.mark.parametrize("taken, kinds", [("ink", 5), ("colour", 3)])
+def test_a_texture_is_taken_from_a_photo_in_three_steps(signed_in, user, rng, taken, kinds):
+    """Brought in, framed, put on the shelf: seamless, as large as its frame made endless."""
+    photo = rng.integers(0, 256, (240, 300, 3), dtype=np.uint8)
+    file = SimpleUploadedFile("Worn sign.png", png(photo))
+    answer = signed_in.post(
+        reverse("prep-from-photo"), {"file": file, "taken": taken, "credit": "The mate"}
+    )
+    assert answer.status_code == 302
+    prep = user.preps.get()
+    assert len(prep.stored) == kinds and prep.stored[0]["kind"] == "crop"
+    page = signed_in.get(answer["location"]).content.decode()
+    assert f'data-choose="{prep.stored[0]["id"]}"' in page and 'x-data="crop"' in page
+    done = signed_in.post(reverse("prep-shelve", args=[prep.pk]), {"name": "Sign, endless"})
+    taken_one = user.textures.get(name="Sign, endless")
+    assert done["location"] == reverse("texture", args=[taken_one.pk])
+    # 0.6 of 300 x 240 px, three times as large
+    assert (taken_one.width, taken_one.height) == (540, 432)
+    assert taken_one.tiles and taken_one.credit == "The mate"
+    planes = assets().source(taken_one.hash).planes
+    assert len(planes) == (1 if taken == "ink" else 3)
+
+
+def test_nobody_else_puts_it_on_the_shelf(stranger, user, scan):
+    prep = actions.start(scan)
+    assert stranger.post(reverse("prep-shelve", args=[prep.pk])).status_code == 404

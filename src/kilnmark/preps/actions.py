@@ -1,20 +1,28 @@
 """Every change to named preps."""
 
 from collections.abc import Callable
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
+import numpy as np
 from django.db import transaction
 
 from kilncore.edits.chains import changed
 from kilncore.errors import KilnError
 from kilncore.model.base import new_id
+from kilncore.output import texture_files
+from kilncore.prep.chain import makes_seamless
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.system.files import HALF
 from kilncore.textures.prep import chain_of
 from kilnmark.pieces import actions as pieces
 from kilnmark.pieces import textures
 from kilnmark.pieces.textures import Use
 from kilnmark.preps.models import Prep
 from kilnmark.preps.shipped import SHIPPED, fresh
+from kilnmark.shelf import actions as shelf
 from kilnmark.shelf.models import Texture
+from kilnmark.storage import assets, folder_for
 
 MOST_PREPS, MOST_PAST, MOST_TOKENS = 40, 100, 60
 FIRST = "plain"
@@ -41,6 +49,18 @@ def keep(texture: Texture, name: str, operations: tuple[dict, ...]) -> Prep:
     prep = start(texture, name)
     Prep.objects.filter(pk=prep.pk).update(stored=_stored(list(operations)))
     return prep
+
+
+def as_texture(ref: TextureRef, source: Texture, name: str) -> Texture:
+    """What a chain makes of a texture, as a texture of its own, whose it is and owed as before."""
+    planes = assets().texture(ref).planes
+    tiles = ref.wraps or makes_seamless(ref.chain)
+    told = {one: getattr(source, one) for one in ("credit", "licence", "source", "owed", "tags")}
+    with TemporaryDirectory(dir=folder_for("saving"), prefix=HALF) as folder:
+        path = Path(folder) / "texture.png"
+        texture_files.write(planes, "png16" if planes.dtype == np.uint16 else "png8", path, 300)
+        data = path.read_bytes()
+    return shelf.keep(source.owner, name.strip() or f"{source.name}, taken", data, tiles, **told)
 
 
 def first_of(texture: Texture) -> Prep:

@@ -1,5 +1,12 @@
 """Preps that ship: ways in which most textures become usable. They are chains to begin from."""
 
+# of a photo: a good part is seldom at its edges
+FRAME = {"left": 0.2, "top": 0.2, "right": 0.8, "bottom": 0.8}
+FROM_PHOTO = {
+    "ink": "From a photo, nearly black and white",
+    "colour": "From a photo, in colour",
+}
+
 SHIPPED = {
     "Mask from a concrete photo": (
         {"kind": "grey"},
@@ -7,6 +14,18 @@ SHIPPED = {
         {"kind": "even-contrast", "strength": 0.6},
         {"kind": "two-tone", "share": 0.15, "contrast": 0.15},
         {"kind": "specks", "way": "drop", "least_px": 3},
+    ),
+    "From a photo, nearly black and white": (
+        {"kind": "crop", **FRAME},
+        {"kind": "grey"},
+        {"kind": "flatten"},
+        {"kind": "two-tone", "share": 0.25, "contrast": 0.15},
+        {"kind": "endless"},
+    ),
+    "From a photo, in colour": (
+        {"kind": "crop", **FRAME},
+        {"kind": "flatten"},
+        {"kind": "endless"},
     ),
     "Specks only": (
         {"kind": "grey"},

@@ -1,8 +1,10 @@
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from django.contrib import messages
 from django.http import FileResponse, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from kilncore.errors import KilnError
@@ -19,9 +21,10 @@ from kilnmark.preps import actions, pictures, readings
 from kilnmark.preps.asked import Picture, Trial
 from kilnmark.preps.pictures import Look
 from kilnmark.preps.sheet import sheet_of
-from kilnmark.preps.shipped import SHIPPED
+from kilnmark.preps.shipped import FROM_PHOTO, SHIPPED
 from kilnmark.preps.target import OnPiece, on_piece, on_shelf
 from kilnmark.private import kept_by_key
+from kilnmark.shelf import views as shelf
 from kilnmark.storage import assets, folder_for
 
 SOURCE_PX, SAMPLE_PX = 900, 300
@@ -57,7 +60,7 @@ def page(request, target):
             "texture": texture,
             "used": used,
             "snapshot": target.snapshot(),
-            "sheet": sheet_of(target.ref(), target.path, ""),
+            "sheet": sheet_of(target.ref(), target.path, request.GET.get("operation", "")),
             "preps": texture.preps.here(),
             "shipped": SHIPPED,
             "artworks": request.user.artworks.here()[:60],
@@ -226,6 +229,24 @@ def newest(request, texture_id):
     """The prep of a texture that was last worked on."""
     texture = get_object_or_404(request.user.textures.here(), pk=texture_id)
     return redirect("prep", actions.first_of(texture).pk)
+
+
+@require_POST
+def from_photo(request):
+    """A photo comes to the shelf, with a prep that takes a texture from a good part of it: its
+    frame is drawn first.
+    """
+    texture = shelf.uploaded(request)
+    prep = actions.start(texture, like=FROM_PHOTO.get(request.POST.get("taken"), FROM_PHOTO["ink"]))
+    return redirect(f"{reverse('prep', args=[prep.pk])}?operation={prep.stored[0]['id']}")
+
+
+@require_POST
+def shelve(request, target):
+    """The ready pixels as a texture of their own."""
+    texture = actions.as_texture(target.ref(), target.texture, request.POST.get("name", ""))
+    messages.success(request, f"“{texture.name}” is on the shelf.")
+    return redirect("texture", texture.pk)
 
 
 @require_POST

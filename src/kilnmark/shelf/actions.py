@@ -41,6 +41,11 @@ def upload(owner, name: str, data: bytes, **facts) -> Texture:
     return _kept(owner, _title(name), data, found, **facts)
 
 
+def keep(owner, name: str, data: bytes, tiles: bool, **facts) -> Texture:
+    """A picture that was made here of another one, as a texture. tiles : whether it has no seam."""
+    return _kept(owner, name, data, examined(data), tiles=tiles, **facts)
+
+
 def _title(name: str) -> str:
     """A file's name in words."""
     return " ".join(re.split(r"[\s_-]+", PurePath(name).stem)).strip()

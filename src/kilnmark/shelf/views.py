@@ -86,11 +86,11 @@ def away(request, texture_id):
 def bring_in(request):
     """One file of a batch; refused in words, it leaves the others alone."""
     known = set(request.user.textures.values_list("hash", flat=True))
-    texture = _uploaded(request)
+    texture = uploaded(request)
     return JsonResponse({"name": texture.name, "known": texture.hash in known})
 
 
-def _uploaded(request) -> Texture:
+def uploaded(request) -> Texture:
     """The texture that the file of a request has become, with what was said of it."""
     form = UploadForm(request.POST, request.FILES)
     if not form.is_valid():
@@ -145,7 +145,7 @@ def _choices(request):
 
 @require_POST
 def upload(request):
-    texture = _uploaded(request)
+    texture = uploaded(request)
     if wants_json(request):
         return render(
             request,

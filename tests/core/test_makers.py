@@ -9,8 +9,10 @@ from kilncore.textures import makers
 from kilncore.textures.makers.base import GROUPS, MAPS, MOST_PIXELS
 from kilncore.textures.makers.foil import INDEX, _table
 
-# whose waves are longer than these trials are wide
-WIDE = {"mist", "foil"}
+# no shape of a motif grid
+ONLY = {"first": "none", "second": "none", "third": "none"}
+# whose waves are longer than these trials are wide, or that are so many to a tile
+WIDE = {"mist", "foil", "motifs"}
 # with patches of a tenth of these trials
 LARGE = {"enamel", "stain", "rust", "contours"}
 # laid in rows, or drawn out in one direction
@@ -77,7 +79,7 @@ class TestEveryMaker:
         plain = makers.make(name, *size, 1)
         for setting, field in used.settings.model_fields.items():
             told = {type(one).__name__: one for one in field.metadata}
-            if field.default is None or "Ge" not in told:
+            if "Ge" not in told or setting == "own_opacity":  # without a drawing of one's own
                 continue
             other = told["Le"].le if field.default == told["Ge"].ge else told["Ge"].ge
             changed = makers.make(name, *size, 1, used.settings(**{setting: other}))
@@ -125,6 +127,12 @@ def test_a_maker_refuses_impossible_sizes():
         makers.make("velvet", 100, 100, 1)
     with pytest.raises(KilnError, match="cannot be set so"):
         makers.make("paper", 100, 100, 1, warmth=7)
+
+
+@pytest.mark.parametrize("wrong", ["velvet", "hull cream", "xhullx", "", "hull\n", 3])
+def test_a_choice_is_one_of_its_own(wrong):
+    with pytest.raises(KilnError, match="cannot be set so"):
+        makers.make("flaking", 96, 96, 1, paint=wrong)
 
 
 def test_settings_are_given_by_name_too():
@@ -208,3 +216,48 @@ class TestThinFilm:
         assert red[straw] > blue[straw] + 0.2 and green[straw] > blue[straw]
         assert green[purple] < min(red[purple], blue[purple])
         assert blue[bluish] > red[bluish] + 0.2
+
+
+class TestMotifs:
+    SQUARE = (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0h9v9H0z"/></svg>'
+    )
+
+    def test_sixty_by_sixty_cells_have_half_the_gap_outside(self):
+        """The arithmetic of a tile (common practice): laid beside itself, gaps are all alike."""
+        squares = ONLY | {"first": "square", "gap": 0.5, "columns": 60, "rows": 60}
+        made = makers.make("motifs", 720, 720, 1, **squares)
+        dark = made[0] < 128
+        cells = dark.reshape(60, 12, 60, 12)
+        assert cells.any((1, 3)).all()
+        assert np.array_equal(cells, np.broadcast_to(cells[:1, :, :1], cells.shape))
+        inside = np.flatnonzero(dark[6])
+        assert inside[0] + 1 == pytest.approx(720 - inside[-1], abs=1) and inside[0] == 3
+
+    def test_ones_own_drawing_is_laid(self):
+        name = "a" * 64
+        asked = {
+            "first": "none",
+            "second": "none",
+            "third": "none",
+            "own": name,
+            "gap": 0,
+            "columns": 4,
+            "rows": 4,
+        }
+        given = {"drawings": {name: self.SQUARE}}
+        made = makers.make("motifs", 128, 128, 1, **asked, **given)
+        assert (made < 40).all()  # side by side, without a gap, all of it is covered
+        half = makers.make(
+            "motifs", 128, 128, 1, **(asked | {"gap": 0.5}), drawings={name: self.SQUARE}
+        )
+        assert (half < 128).mean() == pytest.approx(0.25, abs=0.03)
+
+    def test_without_its_drawing_it_is_refused(self):
+        with pytest.raises(KilnError, match="not there"):
+            makers.make("motifs", 128, 128, 1, own="b" * 64)
+        with pytest.raises(KilnError, match="cannot be set so"):
+            makers.make("motifs", 128, 128, 1, own="../../etc/passwd")
+
+    def test_nothing_chosen_is_a_white_tile(self):
+        assert (makers.make("motifs", 96, 96, 1, **ONLY) > 240).all()

@@ -10,6 +10,7 @@ from kilncore.document import load
 from kilncore.textures import makers
 from kilnmark.makers import pictures
 from kilnmark.pieces import actions as pieces
+from kilnmark.pieces import bringing
 from kilnmark.shelf import actions as shelf
 from kilnmark.shelf.models import Making, Texture
 from kilnmark.storage import assets
@@ -154,3 +155,24 @@ def test_an_older_revision_keeps_its_pixels(signed_in, user):
     assert again != first and again.revision == makers.MAKERS["cork"].revision
     page = signed_in.get(reverse("maker", args=["cork"]), {"of": first.pk}).content.decode()
     assert "draws otherwise by now" in page
+
+
+def test_ones_own_drawing_is_a_motif_and_nobody_elses(signed_in, user, django_user_model):
+    drawing = (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0h9v9H0z"/></svg>'
+    )
+    own = bringing.bring_in(user, "Pennant.svg", drawing)
+    other = django_user_model.objects.create_user("cook", password="hawser-and-fender")
+    theirs = bringing.bring_in(other, "Ladle.svg", drawing.replace(b"9v9", b"5v9"))
+    page = signed_in.get(reverse("maker", args=["motifs"])).content.decode()
+    assert own.hash in page and theirs.hash not in page
+    texture = made(
+        signed_in, "motifs", first="none", second="none", third="none", own=own.hash, gap=0
+    )
+    assert (assets().source(texture.hash).planes < 60).mean() > 0.7
+    trial = reverse("maker-trial", args=["motifs"])
+    assert signed_in.get(trial, {"seed": 1, "own": own.hash}).status_code == 200
+    assert signed_in.get(trial, {"seed": 1, "own": theirs.hash}).status_code == 422
+    asked = {"width": 128, "height": 96, "seed": 5, "own": theirs.hash}
+    refused = signed_in.post(reverse("maker", args=["motifs"]), asked).content.decode()
+    assert "not among your artworks" in refused and not Making.objects.filter(stage="waiting")

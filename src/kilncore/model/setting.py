@@ -2,6 +2,7 @@
 maker, is drawn from its model.
 """
 
+import re
 from typing import Any
 
 from pydantic import Field
@@ -32,7 +33,8 @@ def setting(
     beside it. fold : shown only when "more" is opened. reload : the form changes with it. factor :
     the shown value is so many times the stored one. if_ : another field of the model; shown only
     where that is switched on, off ('!name'), or one of some values ('name=this,that').
-    choices : ((value, title), ...) of a choice. group : the title of the closed line of its sheet
+    choices : ((value, title), ...) of a choice; of a maker's,
+    nothing else is allowed. group : the title of the closed line of its sheet
     in which it stands.
     """
     extra: dict[str, Any] = {
@@ -48,6 +50,9 @@ def setting(
         "group": group,
         "ends": ends,
     }
+    if control == "made_choice" and choices:
+        names = "|".join(re.escape(str(name)) for name, _ in choices)
+        bounds["pattern"] = f"^({names})$"
     return Field(default, title=title, description=text, json_schema_extra=extra, **bounds)
 
 

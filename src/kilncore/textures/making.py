@@ -12,8 +12,9 @@ import resource
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any
 
 from kilncore.errors import KilnError, Superseded
@@ -36,6 +37,7 @@ def make_files(
     settings: dict,
     *,
     ppi: float = 300,
+    drawings: Mapping[str, bytes] = MappingProxyType({}),
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> None:
@@ -45,6 +47,7 @@ def make_files(
     request = {
         "targets": {name: str(target) for name, target in targets.items()},
         "ppi": ppi,
+        "drawings": {name: svg.decode() for name, svg in drawings.items()},
         "maker": maker,
         "width": width,
         "height": height,
@@ -102,7 +105,9 @@ def main() -> None:
     made = []
     Fields.told = staticmethod(lambda: made.append(1))
     settings = makers.MAKERS[request["maker"]].settings.model_validate(request["settings"])
+    drawings = {name: svg.encode() for name, svg in request["drawings"].items()}
     asked = {"seed": request["seed"], "settings": settings, "ppi": request["ppi"]}
+    asked["drawings"] = drawings
     makers.make(request["maker"], COUNTED_AT_PX, COUNTED_AT_PX, **asked)
     count, steps = len(made) + 3, [0]
 

@@ -32,12 +32,13 @@ STOCK, INK, GREY = "#cdb893", "#1c3a57", "#9a9184"
 WORDS, WORDS_PX = "BERTH", 150
 
 
-def trial(name: str, settings: Model, told: dict) -> bytes:
-    """JPEG. told : as a TrialForm says it."""
+def trial(name: str, settings: Model, told: dict, drawings: dict[str, bytes]) -> bytes:
+    """JPEG. told : as a TrialForm says it. drawings : that the settings name."""
     ppi, on = told["ppi"] or 300, told["on"]
     size = ON_MARK_PX if on else (told["width"] or TRIAL_PX, told["height"] or TRIAL_PX)
     with AT_ONCE:
-        made = makers.maps(name, *size, told["seed"], settings, ppi=ppi)
+        more = {"ppi": ppi, "drawings": drawings}
+        made = makers.maps(name, *size, told["seed"], settings, **more)
         if on:
             return jpeg(_on_mark(name, made, on, ppi))
         wanted = told["map"] or "colour"

@@ -20,7 +20,7 @@ from kilnmark.pieces.textures import uses_of
 from kilnmark.private import kept_by_key
 from kilnmark.shelf import actions
 
-LIKE = 9
+LIKE, MOST_OFFERED = 9, 200
 
 
 @require_GET
@@ -99,6 +99,7 @@ def _page(request, used: Maker, form, settings, of):
             for title, start in used.starts.items()
         ],
         "maps": [(one, MAPS[one]) for one in used.gives],
+        "artworks": request.user.artworks.here().filter(kind="vector")[:MOST_OFFERED],
         "of": of,
         "uses": uses_of(request.user, of.hash) if of else [],
         "piece": request.GET.get("piece", ""),
@@ -119,7 +120,8 @@ def trial(request, name):
     if told["on"] == "piece":
         made = _on_piece(request, name, settings, told)
     else:
-        made = pictures.trial(name, settings, told)
+        drawings = actions.drawings_of(request.user, settings)
+        made = pictures.trial(name, settings, told, drawings)
     return kept_by_key(made, "image/jpeg", fresh=False)
 
 

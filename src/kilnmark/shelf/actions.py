@@ -19,6 +19,7 @@ from kilncore.system.files import HALF, write_whole
 from kilncore.textures import makers
 from kilncore.textures.drawn import drawn
 from kilncore.textures.examining import Examined, examined, of_planes
+from kilncore.textures.makers import drawings_in
 from kilncore.textures.makers.base import check_size
 from kilncore.textures.making import make_files
 from kilnmark.jobs import Stage
@@ -90,6 +91,7 @@ def ask_for(
     """
     checked = settings_of(maker, settings)
     check_size(width, height, ppi)
+    drawings_of(owner, checked)
     if owner.makings.filter(stage__in=[Stage.WAITING, Stage.RUNNING]).count() >= MOST_WAITING:
         raise KilnError(
             f"{MOST_WAITING} textures are being made already. Let some of them finish first."
@@ -116,6 +118,7 @@ def run_making(making: Making) -> None:
     place of another one, if it was asked for so.
     """
     others = siblings(making.replaces) if making.replaces else {}
+    drawings = drawings_of(making.owner, settings_of(making.maker, making.settings))
     wanted = ["colour", *dict.fromkeys([*making.maps, *others])]
     wanted = [one for one in wanted if one in makers.MAKERS[making.maker].gives]
 
@@ -130,6 +133,7 @@ def run_making(making: Making) -> None:
                 making.seed,
                 making.settings,
                 ppi=making.ppi,
+                drawings=drawings,
                 progress=progress,
                 cancelled=cancelled,
             )
@@ -144,6 +148,18 @@ def run_making(making: Making) -> None:
         return kept["colour"]
 
     making.work(make, lambda texture: {"texture": texture})
+
+
+def drawings_of(owner, settings: Model) -> dict[str, bytes]:
+    """The drawings that a maker's settings name, by hash; KilnError for one that is not its
+    owner's.
+    """
+    named = drawings_in(settings)
+    rows = owner.artworks.filter(hash__in=named, kind="vector")
+    found = {row.hash: assets().data(row.hash) for row in rows}
+    if set(found) != named:
+        raise KilnError("That drawing is not among your artworks. Choose another one.")
+    return found
 
 
 def siblings(texture: Texture) -> dict[str, Texture]:

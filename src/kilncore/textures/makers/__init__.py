@@ -41,6 +41,17 @@ from kilncore.textures.makers import pixelgrid  # noqa: F401  isort: skip
 from kilncore.textures.makers import lines  # noqa: F401  isort: skip
 from kilncore.textures.makers import contours  # noqa: F401  isort: skip
 from kilncore.textures.makers import fadedgrid  # noqa: F401  isort: skip
-from kilncore.textures.makers.base import GROUPS, MAKERS, MAPS, Maker, Maps, alike, make, maps
+from kilncore.textures.makers import motifs  # noqa: F401  isort: skip
+from kilncore.textures.makers.base import (
+    GROUPS,
+    MAKERS,
+    MAPS,
+    Maker,
+    Maps,
+    alike,
+    drawings_in,
+    make,
+    maps,
+)
 
-__all__ = ["GROUPS", "MAKERS", "MAPS", "Maker", "Maps", "alike", "make", "maps"]
+__all__ = ["GROUPS", "MAKERS", "MAPS", "Maker", "Maps", "alike", "drawings_in", "make", "maps"]

@@ -6,8 +6,9 @@ result has no seam, is the same for the same seed, and more pixels show more of 
 copy. Lengths are px at 300 ppi. Register it with `@maker(...)` and name it in `__init__.py`.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
@@ -80,15 +81,17 @@ def make(
     settings: Model | None = None,
     *,
     ppi: float = REFERENCE_PPI,
+    drawings: Mapping[str, bytes] = MappingProxyType({}),
     **values: Any,
 ) -> np.ndarray:
     """(C, height, width) uint8 planes of a seamless texture, as it looks; C = 1 grey, 3 colour.
 
     width, height : px. seed : 0..2**31 - 1. settings : a maker's model; or its values by name.
-    ppi : of the texture, LEAST_PPI..MOST_PPI. KilnError for an unknown maker, an impossible size,
+    ppi : of the texture, LEAST_PPI..MOST_PPI. drawings : sanitised SVGs by hash, of those that the
+    settings name. KilnError for an unknown maker, an impossible size,
     or values that it does not have.
     """
-    return maps(name, width, height, seed, settings, ppi=ppi, **values).colour
+    return maps(name, width, height, seed, settings, ppi=ppi, drawings=drawings, **values).colour
 
 
 def maps(
@@ -99,6 +102,7 @@ def maps(
     settings: Model | None = None,
     *,
     ppi: float = REFERENCE_PPI,
+    drawings: Mapping[str, bytes] = MappingProxyType({}),
     **values: Any,
 ) -> Maps:
     """All maps that a maker has of one seed. As `make` else."""
@@ -106,7 +110,7 @@ def maps(
     check_size(width, height, ppi)
     told = settings or _settings(used, values)
     times = finer(ppi)
-    made = used.make(told, Fields(width * times, height * times, seed, ppi * times))
+    made = used.make(told, Fields(width * times, height * times, seed, ppi * times, drawings))
     made = made if isinstance(made, Maps) else Maps(made)
     if times == 1:
         return made
@@ -144,6 +148,18 @@ def _settings(used: Maker, values: dict) -> Model:
         return used.settings.model_validate(values)
     except ValueError as error:
         raise KilnError(f"{used.title} cannot be set so.", repr(values)[:200]) from error
+
+
+def drawings_in(settings: Model) -> set[str]:
+    """The hashes of the drawings that a maker's settings name."""
+    told = type(settings).model_fields.items()
+    named = {
+        getattr(settings, name)
+        for name, field in told
+        if isinstance(field.json_schema_extra, dict)
+        and field.json_schema_extra.get("control") == "made_artwork"
+    }
+    return named - {""}
 
 
 def alike(name: str, settings: Model, seed: int, count: int) -> list[tuple[int, Model]]:

@@ -31,7 +31,7 @@ class BrickSettings(Model):
     chipped : how far their edges are. soot : how dirty.
     """
 
-    clay: str = setting("red", "Clay", "", "made_choice", choices=CHOICES, pattern="|".join(CLAYS))
+    clay: str = setting("red", "Clay", "", "made_choice", choices=CHOICES)
     course_px: float = setting(
         92,
         "Courses",

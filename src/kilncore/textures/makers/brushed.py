@@ -23,9 +23,7 @@ class BrushedSettings(Model):
     it. tarnish : stains.
     """
 
-    metal: str = setting(
-        "steel", "Metal", "", "made_choice", choices=CHOICES, pattern="|".join(METALS)
-    )
+    metal: str = setting("steel", "Metal", "", "made_choice", choices=CHOICES)
     length: float = setting(
         60, "Brushed", "Times longer than fine.", "made_number", soft=(5, 200), ge=2, le=800, step=1
     )

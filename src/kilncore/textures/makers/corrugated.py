@@ -27,9 +27,7 @@ class CorrugatedSettings(Model):
     light falls on it. rusted : how much. dirty : how much.
     """
 
-    sheet: str = setting(
-        "zinc", "Sheet", "", "made_choice", choices=CHOICES, pattern="|".join(SHEETS)
-    )
+    sheet: str = setting("zinc", "Sheet", "", "made_choice", choices=CHOICES)
     pitch_px: float = setting(
         64,
         "Waves",

@@ -27,9 +27,7 @@ class EnamelSettings(Model):
     crazed : fine cracks. dull : how far its shine is gone.
     """
 
-    glaze: str = setting(
-        "white", "Colour", "", "made_choice", choices=CHOICES, pattern="|".join(GLAZES)
-    )
+    glaze: str = setting("white", "Colour", "", "made_choice", choices=CHOICES)
     chips: float = setting(0.3, "Chips", "How much is off.", "share", ge=0, le=1)
     chip_px: float = setting(
         60, "Size", "Of a chip.", "made_number", unit="px", soft=(15, 300), ge=8, le=1500, step=1

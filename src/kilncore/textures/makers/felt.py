@@ -24,7 +24,7 @@ class FeltSettings(Model):
     flecks : fibres of another colour.
     """
 
-    wool: str = setting("grey", "Wool", "", "made_choice", choices=CHOICES, pattern="|".join(WOOLS))
+    wool: str = setting("grey", "Wool", "", "made_choice", choices=CHOICES)
     fibre_px: float = setting(
         52, "Fibres", "How long.", "made_number", unit="px", soft=(15, 200), ge=8, le=1000, step=1
     )

@@ -31,9 +31,7 @@ class FlakingSettings(Model):
     stain : how far rust has run into the paint, 0..1.
     """
 
-    paint: str = setting(
-        "hull", "Paint", "", "made_choice", choices=CHOICES, pattern="|".join(PAINTS)
-    )
+    paint: str = setting("hull", "Paint", "", "made_choice", choices=CHOICES)
     gone: float = setting(0.35, "Gone", "How much has fallen off.", "share", ge=0, le=1)
     flake_px: float = setting(
         60, "Flakes", "", "made_number", unit="px", soft=(15, 200), ge=8, le=600, step=1

@@ -25,9 +25,7 @@ class LaidSettings(Model):
     how far both show. fibres : how many. handled : how far it was.
     """
 
-    stock: str = setting(
-        "cream", "Stock", "", "made_choice", choices=CHOICES, pattern="|".join(STOCKS)
-    )
+    stock: str = setting("cream", "Stock", "", "made_choice", choices=CHOICES)
     wire_px: float = setting(
         11, "Wires", "From one to the next.", "made_number", unit="px", soft=(5, 40), ge=3, le=300
     )

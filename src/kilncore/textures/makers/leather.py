@@ -25,9 +25,7 @@ class LeatherSettings(Model):
     tops are.
     """
 
-    hide: str = setting(
-        "brown", "Colour", "", "made_choice", choices=CHOICES, pattern="|".join(HIDES)
-    )
+    hide: str = setting("brown", "Colour", "", "made_choice", choices=CHOICES)
     pebble_px: float = setting(
         14, "Grain", "", "made_number", unit="px", soft=(6, 60), ge=4, le=400, step=0.5
     )

@@ -23,9 +23,7 @@ class MistSettings(Model):
     other. contrast : of it.
     """
 
-    light: str = setting(
-        "grey", "Light", "", "made_choice", choices=CHOICES, pattern="|".join(LIGHTS)
-    )
+    light: str = setting("grey", "Light", "", "made_choice", choices=CHOICES)
     size_px: float = setting(
         600, "Clouds", "", "made_number", unit="px", soft=(100, 2400), ge=40, le=8000, step=20
     )

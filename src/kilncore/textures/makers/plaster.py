@@ -26,9 +26,7 @@ class PlasterSettings(Model):
     cracks : how many. stained : how uneven its colour is.
     """
 
-    lime: str = setting(
-        "white", "Colour", "", "made_choice", choices=CHOICES, pattern="|".join(LIMES)
-    )
+    lime: str = setting("white", "Colour", "", "made_choice", choices=CHOICES)
     stroke_px: float = setting(
         240, "Strokes", "Of the trowel.", "made_number", unit="px", soft=(60, 900), ge=30, le=4000
     )

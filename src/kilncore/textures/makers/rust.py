@@ -25,7 +25,7 @@ class RustSettings(Model):
     fresh and orange. pitted : how deep. runs_px : how far rust has run.
     """
 
-    steel: str = setting("bare", "On", "", "made_choice", choices=CHOICES, pattern="|".join(STEELS))
+    steel: str = setting("bare", "On", "", "made_choice", choices=CHOICES)
     spread: float = setting(0.5, "Spread", "How much has rusted.", "share", ge=0, le=1)
     patch_px: float = setting(
         140, "Patches", "", "made_number", unit="px", soft=(20, 500), ge=10, le=2000, step=5

@@ -17,7 +17,7 @@ class ScratchesSettings(Model):
     broken : how far they skip.
     """
 
-    way: str = setting("any", "Way", "", "made_choice", choices=WAYS, pattern="any|one|swirled")
+    way: str = setting("any", "Way", "", "made_choice", choices=WAYS)
     many: float = setting(0.45, "How many", "", "share", ge=0, le=1)
     length_px: float = setting(
         190, "Length", "", "made_number", unit="px", soft=(30, 800), ge=10, le=3000, step=5

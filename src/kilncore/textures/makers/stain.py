@@ -23,9 +23,7 @@ class StainSettings(Model):
     edges feather along fibres. wet : the share that was wet.
     """
 
-    liquid: str = setting(
-        "tea", "Of", "", "made_choice", choices=CHOICES, pattern="|".join(LIQUIDS)
-    )
+    liquid: str = setting("tea", "Of", "", "made_choice", choices=CHOICES)
     size_px: float = setting(
         340, "Stains", "", "made_number", unit="px", soft=(60, 1200), ge=30, le=4000, step=10
     )

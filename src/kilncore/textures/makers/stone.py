@@ -26,9 +26,7 @@ class StoneSettings(Model):
     how much. moss : in the joints.
     """
 
-    stone: str = setting(
-        "granite", "Stone", "", "made_choice", choices=CHOICES, pattern="|".join(STONES)
-    )
+    stone: str = setting("granite", "Stone", "", "made_choice", choices=CHOICES)
     course_px: float = setting(
         230, "Blocks", "How tall.", "made_number", unit="px", soft=(60, 900), ge=40, le=4000, step=5
     )

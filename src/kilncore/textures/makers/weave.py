@@ -27,9 +27,7 @@ class WeaveSettings(Model):
     uneven : how much they differ in thickness and shade. worn : fibres that stand off.
     """
 
-    cloth: str = setting(
-        "canvas", "Cloth", "", "made_choice", choices=CHOICES, pattern="|".join(CLOTHS)
-    )
+    cloth: str = setting("canvas", "Cloth", "", "made_choice", choices=CHOICES)
     thread_px: float = setting(
         11,
         "Threads",

@@ -8,7 +8,8 @@ known beforehand, by Parseval's theorem. Method of spectral synthesis: Voss, Ran
 forgeries, 1985 (from memory).
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
 
 import numpy as np
 import scipy.fft
@@ -27,13 +28,21 @@ BY_FILTER = 12  # px: a wider blur is quicker by its spectrum
 
 class Fields:
     """Noise fields of one size from one seed; each call gives the next, independent one, of mean 0
-    and deviation 1. ppi : of what is drawn; lengths are px at 300 ppi. told : called after each.
+    and deviation 1. ppi : of what is drawn; lengths are px at 300 ppi. drawings : sanitised SVGs
+    by their hashes. told : called after each.
     """
 
     told: Callable[[], None] = staticmethod(lambda: None)
 
-    def __init__(self, width: int, height: int, seed: int, ppi: float = REFERENCE_PPI):
-        self.width, self.height = width, height
+    def __init__(
+        self,
+        width: int,
+        height: int,
+        seed: int,
+        ppi: float = REFERENCE_PPI,
+        drawings: Mapping[str, bytes] = MappingProxyType({}),
+    ):
+        self.width, self.height, self.drawings = width, height, drawings
         self.scale = ppi / REFERENCE_PPI
         self.rng = np.random.default_rng(seed)
 

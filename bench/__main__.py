@@ -19,6 +19,7 @@ from bench import (
     gestures,
     laid,
     large,
+    making,
     marks,
     memory,
     pictures,
@@ -67,11 +68,7 @@ def main() -> int:
     release.report(marks.report, feel.report)
     gestures.main([])
     memory.report()
-    for name in makers.MAKERS:
-        say(
-            f"make {name}, 1024 x 1024",
-            ms(median(lambda name=name: makers.make(name, 1024, 1024, 1), 3)),
-        )
+    making.report()
     scan = makers.make("concrete", 1024, 1024, 1)
     larger = Endless(times=4, piece=170)
     say(

@@ -22,10 +22,13 @@ GATE = (0.1, 0.3, 0.8, 0.95)
 COLOUR = "#e8d9b5"
 
 
+USED = ("planks", "concrete", "paper", "grunge")
+
+
 def store_with_textures(folder) -> tuple[AssetStore, dict[str, str]]:
-    """An asset store with one texture of each maker: (store, name -> hash)."""
+    """An asset store with the textures that it uses: (store, name -> hash)."""
     store = AssetStore(folder)
-    return store, {name: _made(store, name) for name in makers.MAKERS}
+    return store, {name: _made(store, name) for name in USED}
 
 
 def _made(store, name: str) -> str:

@@ -87,7 +87,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     from kilnmark.recipes import shipped
     from kilnmark.storage import assets
 
-    small = [(name, maker, 256, seed, {}) for name, maker, _, seed, _ in textures.TEXTURES]
+    small = [(name, maker, (256, 256), seed, {}) for name, maker, _, seed, _ in textures.TEXTURES]
     monkeypatch.setattr(demo, "TEXTURES", small)
     monkeypatch.setattr(demo, "draw_all", lambda heads: None)  # they are drawn here
     monkeypatch.setattr(shipped, "SIDE", 256)

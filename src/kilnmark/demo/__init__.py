@@ -62,7 +62,7 @@ def _fill(user) -> None:
         if name not in known:
             print(f"Making the texture “{name}”", flush=True)
         textures[name] = known.get(name) or shelf_actions.make(
-            user, maker, name, size, size, seed, settings
+            user, maker, name, *size, seed, settings
         )
     for name, scan in SCANS.items():
         if name not in known:

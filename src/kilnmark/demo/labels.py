@@ -35,7 +35,7 @@ def supper_ticket(shelf):
     return piece_of_today(
         "Supper ticket",
         [2126, 1240],
-        textured(shelf, "Ticket stock"),
+        textured(shelf, "Ticket buff"),
         [
             mark(
                 "Cup",

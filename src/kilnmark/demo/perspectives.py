@@ -58,7 +58,7 @@ def _wall(shelf):
 
 def _quay(shelf):
     stones = step(
-        "coat", texture=shelf.texture("Quay wall"), placement=place(0, 0, 0.5), keep_to_art=True
+        "coat", texture=shelf.texture("Quay stone"), placement=place(0, 0, 0.5), keep_to_art=True
     )
     dusk = step("tones", contrast=0.15, saturation=0.7, lightness=-0.3)
     corners = ((-2100, -110), (2100, -110), (3900, 560), (-3900, 560))

@@ -31,7 +31,7 @@ def ticket(shelf):
     return piece(
         "Return ticket",
         [2126, 1063],
-        textured(shelf, "Ticket stock"),
+        textured(shelf, "Ticket buff"),
         [
             locked(
                 mark(

@@ -224,7 +224,6 @@ def _surface(page: Page) -> None:
     page.keyboard.press("1")
     _settled(page)
     _shot(page, "bench-through", 4000)
-    _bench(page, "Ferry stencil", "NIGHT FERRY", "Grain", "bench-match")
 
 
 def _bench(page: Page, piece: str, tab: str, step: str, name: str) -> None:

@@ -125,6 +125,7 @@ def test_it_is_tried_on_the_piece_in_the_place_of_what_is_there(signed_in, stran
     assert stranger.get(address, asked).status_code == 404
     assert signed_in.get(address, asked | {"piece": uuid.uuid4()}).status_code == 404
     assert signed_in.get(address, asked | {"of": ""}).status_code == 404
+    assert signed_in.get(address, asked | {"part": "nonsense"}).status_code in (404, 422)
     one.refresh_from_db()
     assert one.version == 1  # looked at alone
 
@@ -137,6 +138,17 @@ def test_as_a_new_one_it_leaves_pieces_alone(signed_in, user):
     one.refresh_from_db()
     text = str(one.document.model_dump(mode="json"))
     assert new.hash != old.hash and old.hash in text and new.hash not in text
+
+
+def test_a_drawing_that_is_gone_ends_its_making_in_words(signed_in, user):
+    drawing = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0h9z"/></svg>'
+    own = bringing.bring_in(user, "Pennant.svg", drawing)
+    settings = {"own": own.hash}
+    making = shelf.ask_for(user, "motifs", "Pennants", 96, 96, 1, settings)
+    own.delete()
+    shelf.run_making(shelf.next_making())
+    making.refresh_from_db()
+    assert making.stage == "failed" and "not among your artworks" in making.message
 
 
 def test_another_owners_texture_is_not_there(signed_in, stranger, user):

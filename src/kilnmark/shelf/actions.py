@@ -118,11 +118,11 @@ def run_making(making: Making) -> None:
     place of another one, if it was asked for so.
     """
     others = siblings(making.replaces) if making.replaces else {}
-    drawings = drawings_of(making.owner, settings_of(making.maker, making.settings))
     wanted = ["colour", *dict.fromkeys([*making.maps, *others])]
     wanted = [one for one in wanted if one in makers.MAKERS[making.maker].gives]
 
     def make(progress, cancelled):
+        drawings = drawings_of(making.owner, settings_of(making.maker, making.settings))
         with TemporaryDirectory(dir=folder_for("making"), prefix=HALF) as folder:
             targets = {name: Path(folder) / f"{name}.png" for name in wanted}
             make_files(

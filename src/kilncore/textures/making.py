@@ -98,10 +98,12 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     import numpy as np
 
+    from kilncore.compiled.allocator import retain_freed
     from kilncore.pixels.vips import as_image
     from kilncore.textures import makers
     from kilncore.textures.makers.parts.fields import Fields
 
+    retain_freed()
     made = []
     Fields.told = staticmethod(lambda: made.append(1))
     settings = makers.MAKERS[request["maker"]].settings.model_validate(request["settings"])

@@ -89,12 +89,14 @@ def brick(settings: BrickSettings, fields: Fields) -> Maps:
     tone += 0.06 * fields.swell(2.2 * tall, 1.5) * (0.4 + settings.differ)
     burnt = settings.differ * soft_step(own[1] + 0.5 * fields.cloud(tall, 1.5), 0.6, 2.2)
     tone = (tone - 0.24 * burnt) * (1 - 0.5 * holes)
+    down = laid.down / tall
+    del bend, laid, own, drag, burnt  # room for colours
     colour = ramp(tone, *CLAYS[settings.clay][1])
     bed = 0.56 + 0.08 * fields.cloud(60, 1.3) + 0.055 * grit + 0.03 * rough
     bed = bed * (1 - 0.34 * np.exp(-np.maximum(-edge - 0.5, 0) / 2.6))  # darker under the brick
     mix(colour, ramp(bed, *MORTAR), 1 - face)
     colour *= 1 + 0.42 * light
-    _sooted(settings, fields, colour, laid.down / tall, rough)
+    _sooted(settings, fields, colour, down, rough)
     worn = face * (1 - 0.9 * soft_step(holes, 0.05, 0.5)) * (0.86 + 0.14 * soft_step(rough, -2, 0))
     return Maps(to_bytes(colour), to_bytes(worn), to_bytes(as_heights(relief)))
 

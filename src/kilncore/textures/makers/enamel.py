@@ -71,6 +71,7 @@ def enamel(settings: EnamelSettings, fields: Fields) -> Maps:
     tone = 0.60 + 0.06 * wave + 0.015 * rough
     tone -= settings.dull * (0.12 * soft_step(fields.swell(200, 1.4), 0, 2) + 0.03 * np.abs(grain))
     crazing = _crazed(settings, fields, edge)
+    del wave, peel  # room for colours
     colour = ramp(tone, *GLAZES[settings.glaze][1]) * (1 - 0.62 * crazing)
     halo = settings.rusted * np.exp(-np.maximum(edge, 0) / (0.05 * size + 2))
     ran = run_down(fields, (1 - glaze) * soft_step(rough, -0.4, 0.9), 20, 130)

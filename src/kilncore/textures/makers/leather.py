@@ -75,6 +75,7 @@ def leather(settings: LeatherSettings, fields: Fields) -> Maps:
     tone = 0.36 + 0.34 * settings.deep * (height - 0.6) + 0.03 * own[0]
     tone += 0.06 * fields.swell(300, 1.6) + 0.02 * fields.cloud(20, 1.0) - 0.16 * folds
     tone = tone * (1 - 0.4 * pores) + 0.20 * light + 0.16 * np.maximum(light - 0.35, 0)
+    del bend, found, fine, own, dome, small, split  # room for colours
     colour = ramp(tone, *HIDES[settings.hide][1])
     top = height + 0.30 * fields.swell(220, 1.5) + 0.14 * fields.cloud(14, 1.1)
     top += 0.35 * np.exp(-8 * np.abs(folds - 0.12))

@@ -75,6 +75,7 @@ def stone(settings: StoneSettings, fields: Fields) -> Maps:
     tone = 0.48 + 0.10 * settings.differ * own[0] + 0.05 * lumps + 0.05 * grain
     tone += 0.05 * np.tanh(1.4 * speckle) + 0.06 * fields.swell(400, 1.5)
     tone *= (1 - 0.45 * pits) * (1 - 0.6 * cracks)
+    del bend, laid, own, strokes, pillow, speckle  # room for colours
     colour = ramp(tone, *STONES[settings.stone][1])
     lichen = soft_step(fields.swell(160, 1.5) + 0.4 * fields.cloud(18, 1.0), 1.1, 2.3)
     mix(colour, colour * 0.55 + 0.36, 0.4 * lichen)

@@ -71,8 +71,10 @@ def weave(settings: WeaveSettings, fields: Fields) -> Maps:
     # over and under by turns, round where they cross
     lift = np.where((warp.number + weft.number) % 2 == 0, np.float32(1), np.float32(-1))
     bow = lift * np.cos(np.pi * warp.across) * np.cos(np.pi * weft.across)
+    del warp.number, warp.across, weft.number, weft.across, lift  # room for what follows
     up = warp.round + 0.55 * bow
     flat = weft.round - 0.55 * bow
+    del warp.round, weft.round, bow
     over = up > flat
     height_map = np.where(over, up, flat)
     shade = np.where(over, warp.shade + 0.09 * warp.fibre, weft.shade + 0.09 * weft.fibre)
@@ -82,6 +84,7 @@ def weave(settings: WeaveSettings, fields: Fields) -> Maps:
     tone = 0.56 + shade + 0.20 * (height_map - 0.75) + 0.22 * np.tanh(1.2 * light)
     tone += 0.03 * fields.swell(400, 1.4) + 0.07 * fluff + 0.018 * fields.band(2.4, 0.5)
     tone *= np.clip((height_map + 0.45) / (HOLE + 0.45), 0.25, 1)  # dark between threads
+    del warp, weft, up, flat, over, shade, fluff, light, height_map
     stops = CLOTHS[settings.cloth][1:]
     red, green, blue = (round(0.35 * one) for one in stops[0])
     colour = ramp(tone, (red, green, blue), *stops)

@@ -55,8 +55,10 @@ def test_a_texture_is_tried_on_a_word(signed_in, on):
 def test_a_trial_has_a_size_a_map_and_bounds(signed_in):
     address = reverse("maker-trial", args=["brick"])
     asked = {"seed": 1, "width": 300, "height": 200, "map": "height"}
-    found = array(signed_in.get(address, asked).content)
-    assert found.shape == (200, 300)
+    answer = signed_in.get(address, asked)
+    assert array(answer.content).shape == (200, 300) and answer["cache-control"] == "no-store"
+    kept = signed_in.get(address, asked | {"key": pictures.MADE_BY})
+    assert kept.content == answer.content and "immutable" in kept["cache-control"]
     small = array(signed_in.get(address, {**asked, "map": "colour", "shown": 60}).content)
     assert small.shape == (40, 60, 3)
     for wrong in ({"width": 90_000}, {"map": "glow"}, {"on": "eaten"}, {"ppi": 3}, {"seed": "x"}):

@@ -4,7 +4,7 @@ import secrets
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import Http404, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
@@ -21,6 +21,7 @@ from kilnmark.private import kept_by_key
 from kilnmark.shelf import actions
 
 LIKE, MOST_OFFERED = 9, 200
+SHORTLY = "private, max-age=10"  # of what a piece shows now: an element that shows it asks again
 
 
 @require_GET
@@ -105,6 +106,7 @@ def _page(request, used: Maker, form, settings, of):
         "piece": request.GET.get("piece", ""),
         "part": request.GET.get("part", ""),
         "stale": bool(of) and of.revision != used.revision,
+        "key": pictures.MADE_BY,
         "trial": reverse("maker-trial", args=[used.name]),
     }
     return render(request, "makers/maker.html", shown)
@@ -119,10 +121,11 @@ def trial(request, name):
     settings, told = actions.settings_of(name, _given(request.GET, MAKERS[name])), form.cleaned_data
     if told["on"] == "piece":
         made = _on_piece(request, name, settings, told)
-    else:
-        drawings = actions.drawings_of(request.user, settings)
-        made = pictures.trial(name, settings, told, drawings)
-    return kept_by_key(made, "image/jpeg", fresh=False)
+        return HttpResponse(made, content_type="image/jpeg", headers={"Cache-Control": SHORTLY})
+    drawings = actions.drawings_of(request.user, settings)
+    made = pictures.trial(name, settings, told, drawings)
+    fresh = request.GET.get("key") == pictures.MADE_BY
+    return kept_by_key(made, "image/jpeg", fresh=fresh)
 
 
 def _on_piece(request, name: str, settings, told: dict) -> bytes:

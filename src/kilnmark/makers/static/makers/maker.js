@@ -3,9 +3,10 @@
 
 import { get } from "../kilnmark/api.js";
 
-const WAIT_MS = 60; // after the last move of a setting
+const REST_MS = 600; // after the last move of a setting
 const MM = 25.4 / 300; // of a px at 300 ppi
 const THUMB = { width: 384, height: 288, shown: 132 };
+const NONE_CAME = "No picture came. The last one stands; move a setting to try again.";
 const SAID = {
   true: "At true pixels.",
   tiled: "Tiled, at half size: no seam.",
@@ -20,8 +21,8 @@ document.addEventListener("alpine:init", () => {
     way: "true",
     wall: "starts",
     timer: 0,
-    asked: 0,
-    shown: 0,
+    drawing: false,
+    wanted: false,
 
     init() {
       for (const field of this.$root.querySelectorAll("[data-length]")) withUnit(field);
@@ -37,11 +38,10 @@ document.addEventListener("alpine:init", () => {
 
     changed({ target }) {
       if (target.matches("[data-unit], [data-map], [name=maps], [name=name]")) return;
+      this.show();
+      if (this.wall === "starts") return;
       clearTimeout(this.timer);
-      this.timer = setTimeout(() => {
-        this.show();
-        if (this.wall !== "starts") this.fillWall();
-      }, WAIT_MS);
+      this.timer = setTimeout(() => this.fillWall(), REST_MS); // nine pictures, once the hand rests
     },
 
     // The form's settings, as a trial is asked for.
@@ -59,6 +59,7 @@ document.addEventListener("alpine:init", () => {
       ])
         form.delete(name);
       const asked = new URLSearchParams(form);
+      asked.set("key", this.$root.dataset.key);
       for (const [name, value] of Object.entries(more)) asked.set(name, value);
       return asked;
     },
@@ -69,32 +70,46 @@ document.addEventListener("alpine:init", () => {
       this.show();
     },
 
-    // Pictures come in the order in which they were asked for; an older one never covers a newer.
+    // One picture is asked for at a time; what changed meanwhile is asked for when it has come.
     show() {
-      const box = this.at("[data-picture]");
-      const map = this.at("[data-map]");
-      const on = ["wear", "coat", "follow", "piece"].includes(this.way);
-      if (map) map.disabled = on;
-      const size =
-        this.way === "true" ? { width: Math.min(box.clientWidth, 900), height: 400 } : {};
-      const here = this.way === "piece" ? this.here() : {};
-      const more = on ? { on: this.way, ...here } : { map: map?.value ?? "colour", ...size };
-      this.asked += 1;
-      const mine = this.asked;
+      this.wanted = true;
+      if (this.drawing) return;
+      this.wanted = false;
+      this.drawing = true;
+      const way = this.way;
       const image = new Image();
+      const ended = () => {
+        this.drawing = false;
+        if (this.wanted) this.show();
+      };
       image.onload = () => {
-        if (mine < this.shown) return;
-        this.shown = mine;
-        box.style.backgroundImage = `url("${image.src}")`;
-        box.dataset.way = this.way;
-        this.at("[data-told]").textContent = SAID[this.way];
+        this.put(image.src, way);
+        ended();
       };
       image.onerror = () => {
-        if (mine === this.asked)
-          this.at("[data-told]").textContent =
-            "No picture came. The last one stands; move a setting to try again.";
+        if (!this.wanted) this.at("[data-told]").textContent = NONE_CAME;
+        ended();
       };
-      image.src = `${this.$root.dataset.trial}?${this.told(more)}`;
+      image.src = `${this.$root.dataset.trial}?${this.told(this.asked(way))}`;
+    },
+
+    put(address, way) {
+      const box = this.at("[data-picture]");
+      box.style.backgroundImage = `url("${address}")`;
+      box.dataset.way = way;
+      this.at("[data-told]").textContent = SAID[way];
+    },
+
+    // What is asked for beside the settings, to look at it so.
+    asked(way) {
+      const map = this.at("[data-map]");
+      const on = ["wear", "coat", "follow", "piece"].includes(way);
+      if (map) map.disabled = on;
+      if (way === "piece") return { on: way, ...this.here() };
+      if (on) return { on: way };
+      const wide = Math.min(this.at("[data-picture]").clientWidth, 900);
+      const size = way === "true" ? { width: wide, height: 400 } : {};
+      return { map: map?.value ?? "colour", ...size };
     },
 
     // Where on a piece it is tried, as large as it will be, as far as a trial goes.

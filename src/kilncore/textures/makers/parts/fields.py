@@ -3,7 +3,7 @@ response that is wanted, and one inverse transform. It takes a third of filterin
 
 Each frequency's two numbers are hashes of its place, nearly normal (`compiled.cell_hash`), so that
 another resolution of the same piece of material has the same frequencies, and more or fewer of
-them. The response is read from a table over the logarithm of the squared frequency. The spread is
+them. The response is read from a table over the root of the frequency. The spread is
 known beforehand, by Parseval's theorem. Method of spectral synthesis: Voss, Random fractal
 forgeries, 1985 (from memory).
 """
@@ -15,12 +15,13 @@ import numpy as np
 import scipy.fft
 
 from kilncore.compiled.cell_hash import cell_noise
-from kilncore.compiled.kernels import kernel
+from kilncore.compiled.kernels import inlined, kernel
 from kilncore.system.opencv import cv2
 from kilncore.textures.makers.parts.halves import THREADS, by_rows
 
 REFERENCE_PPI = 300
-PLACES, LOWEST, HIGHEST = 4096, -40.0, 8.0  # of the table: log2 of squared frequencies
+PLACES, MOST_PLACES = 4096, 65536  # of the table, over the fourth root of squared frequencies
+LEAST = 1e-18  # of them
 MISSING = 256  # to a side: frequencies at which what a coarse picture cannot hold is weighed
 ROUND, LEAST_COARSE = 3, 16  # px around a coarse field, and of its shorter side
 BY_FILTER = 12  # px: a wider blur is quicker by its spectrum
@@ -126,14 +127,17 @@ class Fields:
     def _by_spectrum(
         self, response: Callable, stretch: float, width: int, height: int
     ) -> np.ndarray:
-        table = response(2.0 ** np.linspace(LOWEST, HIGHEST, PLACES)).astype(np.float32)
+        scale = self.scale * width / self.width
+        farthest = 0.5 * scale * np.hypot(stretch, 1.0)
+        places = int(min(PLACES * max(1.0, farthest**0.5), MOST_PLACES))
+        roots = np.linspace(0, farthest**0.5 * 1.001, places)
+        table = response(np.maximum(roots**4, LEAST)).astype(np.float32)
+        steps = np.float32((places - 1) / roots[-1])
         seed = np.uint32(self.rng.integers(2**32))
         spectrum = np.empty((height, width // 2 + 1), np.complex64)
-        scale = self.scale * width / self.width
-        ends = np.float32(LOWEST), np.float32(HIGHEST)
 
         def filled(top: int, end: int) -> float:
-            told = width, table, *ends, seed, stretch, scale
+            told = width, table, steps, seed, np.float32(stretch), scale
             return _filled(spectrum, top, end, *told)
 
         power = sum(by_rows(height, filled)) + self._missing(response, stretch)
@@ -157,6 +161,15 @@ class Fields:
         return 2 * float(weighed.mean()) * self.megapixels * 1e6
 
 
+@inlined
+def _share(table: np.ndarray, steps: float, squared: float):
+    """Of the response, at a squared frequency."""
+    place = np.sqrt(np.sqrt(squared)) * steps
+    first = min(int(place), table.size - 2)
+    part = place - np.float32(first)
+    return table[first] + (table[first + 1] - table[first]) * part
+
+
 @kernel
 def _filled(
     out: np.ndarray,
@@ -164,47 +177,50 @@ def _filled(
     end: int,
     width: int,
     table: np.ndarray,
-    lowest: float,
-    highest: float,
+    steps: float,
     seed: int,
     stretch: float,
     scale: float,
 ):
     """Fill some rows of half a spectrum; the sum of squares, over all of these frequencies, of
-    those that 300 ppi holds.
+    those that 300 ppi holds. What lies at the ends of the half is its own mirror image.
     """
     height, columns = out.shape
-    steps = np.float32((table.size - 1) / (highest - lowest))
     other = np.uint32(seed ^ np.uint32(0x85EBCA6B))
+    per = np.float32(scale / width)
+    held = min(columns, int(0.5 / per) + 1)  # columns that 300 ppi holds
     power = 0.0
     for y in range(top, end):
         row = y if y <= height // 2 else y - height
         down = np.float32(row * scale / height)
-        for x in range(columns):
-            across = np.float32(x * scale / width)
-            fx = np.float32(across * stretch)
-            squared = fx * fx + down * down
-            if squared == 0:
-                out[y, x] = 0
+        squares = down * down
+        total = np.float32(0)
+        for x in range(1, columns):
+            fx = np.float32(x) * per * stretch
+            share = _share(table, steps, fx * fx + squares)
+            a = share * cell_noise(np.int32(x), np.int32(row), seed)
+            b = share * cell_noise(np.int32(x), np.int32(row), other)
+            out[y, x] = np.complex64(complex(a, b))
+            if x < held:
+                total += a * a + b * b
+        counted = 2 * float(total) if abs(down) <= 0.5 else 0.0
+        for x in (0, width // 2):
+            if x and 2 * x != width:
                 continue
-            place = (np.log2(squared) - lowest) * steps
-            place = min(max(place, np.float32(0)), np.float32(table.size - 2))
-            first = int(place)
-            part = place - np.float32(first)
-            share = table[first] * (1 - part) + table[first + 1] * part
-            # what lies at the ends of the half must be its own mirror image
-            own = x == 0 or 2 * x == width
-            if own and (row == 0 or 2 * row == height):
-                out[y, x] = (
-                    share * np.float32(1.4142135) * cell_noise(np.int32(x), np.int32(row), seed)
-                )
-            else:
-                mirrored = own and row < 0
-                at = -row if mirrored else row
-                a = cell_noise(np.int32(x), np.int32(at), seed)
-                b = cell_noise(np.int32(x), np.int32(at), other)
-                out[y, x] = np.complex64(complex(share * a, -share * b if mirrored else share * b))
-            if across <= 0.5 and abs(down) <= 0.5:
-                value = out[y, x]
-                power += (1 if own else 2) * (value.real * value.real + value.imag * value.imag)
+            fx = np.float32(x) * per * stretch
+            at = -row if row < 0 else row
+            share = _share(table, steps, fx * fx + squares)
+            a = share * cell_noise(np.int32(x), np.int32(at), seed)
+            b = share * cell_noise(np.int32(x), np.int32(at), other)
+            if row == 0 or 2 * row == height:
+                a, b = a * np.float32(1.4142135), np.float32(0)
+            if x == 0 and row == 0:
+                a = np.float32(0)
+            was = out[y, x]
+            out[y, x] = np.complex64(complex(a, -b if row < 0 else b))
+            if abs(down) <= 0.5 and x < held:
+                if x:
+                    counted -= 2 * (was.real * was.real + was.imag * was.imag)
+                counted += a * a + b * b
+        power += counted
     return power

@@ -14,9 +14,10 @@ ONLY = {"first": "none", "second": "none", "third": "none"}
 # whose waves are longer than these trials are wide, or that are so many to a tile
 WIDE = {"mist", "foil", "motifs"}
 # with patches of a tenth of these trials
-LARGE = {"enamel", "stain", "rust", "contours"}
+LARGE = {"smudge", "enamel", "stain", "rust", "contours"}
 # laid in rows, or drawn out in one direction
 REGULAR = {
+    "plywood",
     "brushed",
     "planks",
     "weave",
@@ -48,6 +49,7 @@ def seam(planes):
     return max(found)
 
 
+@pytest.mark.filterwarnings("error::RuntimeWarning")  # nothing that is no number, nor too large
 @pytest.mark.parametrize("name", makers.MAKERS)
 class TestEveryMaker:
     def test_it_wraps_and_is_the_same_for_one_seed(self, name):
@@ -83,7 +85,7 @@ class TestEveryMaker:
 
     def test_settings_change_it(self, name):
         used = makers.MAKERS[name]
-        size = (768, 512) if name in ("planks", "dust", "scratches") else (320, 256)
+        size = (768, 512) if name in ("planks", "dust", "scratches", "smudge") else (320, 256)
         plain = makers.make(name, *size, 1)
         for setting, field in used.settings.model_fields.items():
             told = {type(one).__name__: one for one in field.metadata}

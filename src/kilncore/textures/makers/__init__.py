@@ -14,6 +14,7 @@ from kilncore.textures.makers import rust  # noqa: F401  isort: skip
 from kilncore.textures.makers import stain  # noqa: F401  isort: skip
 from kilncore.textures.makers import creases  # noqa: F401  isort: skip
 from kilncore.textures.makers import planks  # noqa: F401  isort: skip
+from kilncore.textures.makers import plywood  # noqa: F401  isort: skip
 from kilncore.textures.makers import concrete  # noqa: F401  isort: skip
 from kilncore.textures.makers import plaster  # noqa: F401  isort: skip
 from kilncore.textures.makers import brick  # noqa: F401  isort: skip
@@ -34,6 +35,7 @@ from kilncore.textures.makers import stampink  # noqa: F401  isort: skip
 from kilncore.textures.makers import squeegee  # noqa: F401  isort: skip
 from kilncore.textures.makers import sponge  # noqa: F401  isort: skip
 from kilncore.textures.makers import chalk  # noqa: F401  isort: skip
+from kilncore.textures.makers import smudge  # noqa: F401  isort: skip
 from kilncore.textures.makers import mist  # noqa: F401  isort: skip
 from kilncore.textures.makers import foil  # noqa: F401  isort: skip
 from kilncore.textures.makers import dotgrid  # noqa: F401  isort: skip

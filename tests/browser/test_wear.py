@@ -61,8 +61,12 @@ def test_readings_show_where_on_the_piece(worn):
     worn.settle()
     shows = page.get_by_role("button", name=re.compile("Show where: The"))
     shows.press("Enter")  # readings that are told anew between two acts would take the focus along
-    expect(page.locator("#overlay .marked")).to_be_visible()
+    marked = page.locator("#overlay .marked")
+    expect(marked).to_be_visible()
     assert faults(page) == []
+    was = marked.get_attribute("points")
+    page.set_viewport_size({"width": 1180, "height": 800})  # the view is drawn anew; it stays
+    expect(marked).not_to_have_attribute("points", was)
     page.keyboard.press("Escape")
     expect(page.locator("#overlay .marked")).to_have_count(0)
 

@@ -13,7 +13,7 @@ from kilnmark.pieces import actions as pieces
 from kilnmark.pieces import bringing
 from kilnmark.shelf import actions as shelf
 from kilnmark.shelf.models import Making, Texture
-from kilnmark.storage import assets
+from kilnmark.storage import assets, folder_for
 from tests.documents import mark, one_step, piece
 from tests.pictures import array
 
@@ -39,6 +39,11 @@ def test_the_wall_has_every_maker_by_group(signed_in):
     key = pictures.MADE_BY
     card = signed_in.get(reverse("maker-card", args=["cork", key]))
     assert array(card.content).shape[1] == 292 and "immutable" in card["cache-control"]
+    stale = folder_for("makers") / "cork-0123.jpg"
+    stale.write_bytes(b"of an older version")
+    (folder_for("makers") / f"cork-{key}.jpg").unlink()
+    assert signed_in.get(reverse("maker-card", args=["cork", key])).content == card.content
+    assert not stale.exists()
     old = signed_in.get(reverse("maker-card", args=["cork", "old"]))
     assert old["cache-control"] == "no-store"
     assert signed_in.get(reverse("maker-card", args=["velvet", key])).status_code == 404

@@ -51,6 +51,8 @@ def card(name: str) -> bytes:
     if not path.exists():
         with AT_ONCE:
             made = makers.make(name, *CARD_PX, CARD_SEED)
+        for older in path.parent.glob(f"{name}-*.jpg"):
+            older.unlink(missing_ok=True)
         write_whole(path, jpeg(_smaller(made, CARD_SHOWN)))
     return path.read_bytes()
 

@@ -58,11 +58,17 @@ class _Textures:
         return strokes_in(file_of(Stroke(points=((0, 0),), radius=0.1)))
 
 
-def warm_up() -> float:
-    """Seconds it took: about a minute the first time, two or three seconds afterwards."""
+def warm_up(makers_too: bool = False) -> float:
+    """Seconds it took: about a minute the first time, two or three seconds afterwards.
+
+    makers_too : also what makers are built of; once compiled, that loads when it is asked for.
+    """
     begun = time.monotonic()
     _pictures()
     _functions()
+    if makers_too:
+        for name in makers.MAKERS:
+            makers.make(name, 64, 64, 1)
     kernel_cache.clear_old()
     # what is loaded by now stays: looking through it again and again would hold up pictures
     gc.freeze()
@@ -94,8 +100,6 @@ def _functions() -> None:
     noise.turbulence(8, 8, 0.1, 1, 1)
     endless(image, 8, 8)
     _prepared()
-    for name in makers.MAKERS:
-        makers.make(name, 64, 64, 1)
 
 
 def _prepared() -> None:

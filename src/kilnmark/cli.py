@@ -109,7 +109,7 @@ def _account(asked) -> None:
 def _compile(asked) -> None:
     from kilncore.warm_up import warm_up
 
-    seconds = warm_up()
+    seconds = warm_up(makers_too=True)
     print(f"Kernels ready ({seconds:.0f} s)")
 
 

@@ -137,6 +137,26 @@ def test_it_is_tried_on_the_piece_in_the_place_of_what_is_there(signed_in, stran
     assert one.version == 1  # looked at alone
 
 
+def test_a_motif_of_ones_own_is_tried_on_the_piece_too(signed_in, user):
+    drawing = (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0h9v9z"/></svg>'
+    )
+    own = bringing.bring_in(user, "Pennant.svg", drawing)
+    old = made(signed_in, "motifs", own=own.hash)
+    document = piece(mark(), ground={"kind": "texture", "texture": old.ref})
+    one = pieces.start(user, load(document.model_dump(mode="json")))
+    asked = {"seed": 6, "on": "piece", "of": old.pk, "piece": one.pk, "part": "ground"}
+    answer = signed_in.get(reverse("maker-trial", args=["motifs"]), asked | {"own": own.hash})
+    assert answer.status_code == 200 and "max-age=10" in answer["cache-control"]
+
+
+def test_a_trial_is_no_larger_than_is_drawn_while_somebody_waits(signed_in):
+    address, asked = reverse("maker-trial", args=["grain"]), {"seed": 1, "width": 1024}
+    for ppi, wanted in ((300, (1024, 1024)), (72, (524, 524))):
+        found = signed_in.get(address, asked | {"height": 1024, "ppi": ppi})
+        assert array(found.content).shape == wanted
+
+
 def test_as_a_new_one_it_leaves_pieces_alone(signed_in, user):
     old = made(signed_in, "cork", gaps=0.1)
     document = piece(mark(), ground={"kind": "texture", "texture": old.ref})

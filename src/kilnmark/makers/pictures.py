@@ -19,10 +19,12 @@ from kilncore.system.opencv import cv2
 from kilncore.textures import makers
 from kilncore.textures.examining import jpeg
 from kilncore.textures.makers import MAKERS, Maps
+from kilncore.textures.makers.base import finer
 from kilnmark.bench.pictures import strip_region
 from kilnmark.storage import assets, folder_for
 
 TRIAL_PX, ON_MARK_PX = 512, (640, 400)
+MOST_DRAWN = 1_100_000  # px of a trial, as fine as it is drawn
 ON_PIECE_PX, SHOWN_PX = 1024, (640, 400)
 CARD_PX, CARD_SHOWN = (584, 312), 292
 CARD_SEED = 7
@@ -35,7 +37,7 @@ WORDS, WORDS_PX = "BERTH", 150
 def trial(name: str, settings: Model, told: dict, drawings: dict[str, bytes]) -> bytes:
     """JPEG. told : as a TrialForm says it. drawings : that the settings name."""
     ppi, on = told["ppi"] or 300, told["on"]
-    size = ON_MARK_PX if on else (told["width"] or TRIAL_PX, told["height"] or TRIAL_PX)
+    size = ON_MARK_PX if on else _size(told, TRIAL_PX)
     with AT_ONCE:
         more = {"ppi": ppi, "drawings": drawings}
         made = makers.maps(name, *size, told["seed"], settings, **more)
@@ -43,6 +45,14 @@ def trial(name: str, settings: Model, told: dict, drawings: dict[str, bytes]) ->
             return jpeg(_on_mark(name, made, on, ppi))
         wanted = told["map"] or "colour"
         return jpeg(_smaller(made.named(wanted), told["shown"] or max(size)))
+
+
+def _size(told: dict, side: int) -> tuple[int, int]:
+    """That is asked for, or as much of it as is drawn while somebody waits."""
+    width, height = told["width"] or side, told["height"] or side
+    drawn = width * height * finer(told["ppi"] or 300) ** 2
+    share = min(1.0, (MOST_DRAWN / drawn) ** 0.5)
+    return max(64, int(width * share)), max(64, int(height * share))
 
 
 def card(name: str) -> bytes:
@@ -67,19 +77,25 @@ def _smaller(planes: np.ndarray, longest: int) -> np.ndarray:
 
 
 def on_piece(
-    name: str, settings: Model, told: dict, piece: Document, part: str, old: dict
+    name: str,
+    settings: Model,
+    told: dict,
+    drawings: dict[str, bytes],
+    piece: Document,
+    old: dict[str, str],
 ) -> bytes:
-    """JPEG: one of a piece's parts, with textures that are made anew in the place of those that are
-    there. old : hashes, by the map that each is.
+    """JPEG: the part of a piece that is told of, with textures that are made anew in the place of
+    those that are there. old : hashes, by the map that each is.
     """
-    size = (told["width"] or ON_PIECE_PX, told["height"] or ON_PIECE_PX)
+    size = _size(told, ON_PIECE_PX)
     with AT_ONCE:
-        made = makers.maps(name, *size, told["seed"], settings, ppi=told["ppi"] or 300)
+        more = {"ppi": told["ppi"] or 300, "drawings": drawings}
+        made = makers.maps(name, *size, told["seed"], settings, **more)
         store, text = Unsaved(assets()), dump(piece)
         for one, hash_ in old.items():
             text = text.replace(hash_, store.keep_texture(made.named(one)))
         document = load(text)
-        region = strip_region(document, part)
+        region = strip_region(document, told["part"])
         scale = min(1.0, SHOWN_PX[0] / region[2], SHOWN_PX[1] / region[3])
         return jpeg(_planes(engine.pixels(document, region, scale, store)))
 

@@ -119,23 +119,23 @@ def trial(request, name):
     if name not in MAKERS or not form.is_valid():
         raise KilnError("A maker's settings are out of range.", str(form.errors))
     settings, told = actions.settings_of(name, _given(request.GET, MAKERS[name])), form.cleaned_data
-    if told["on"] == "piece":
-        made = _on_piece(request, name, settings, told)
-        return HttpResponse(made, content_type="image/jpeg", headers={"Cache-Control": SHORTLY})
     drawings = actions.drawings_of(request.user, settings)
+    if told["on"] == "piece":
+        made = _on_piece(request, name, settings, told, drawings)
+        return HttpResponse(made, content_type="image/jpeg", headers={"Cache-Control": SHORTLY})
     made = pictures.trial(name, settings, told, drawings)
     fresh = request.GET.get("key") == pictures.MADE_BY
     return kept_by_key(made, "image/jpeg", fresh=fresh)
 
 
-def _on_piece(request, name: str, settings, told: dict) -> bytes:
+def _on_piece(request, name: str, settings, told: dict, drawings: dict) -> bytes:
     of = _of(request, name)
     rows = Piece.objects.select_related("head", "owner")
     piece = get_object_or_404(rows, pk=told["piece"], owner=request.user, binned=None)
     if of is None:
         raise Http404
     old = {one: row.hash for one, row in actions.siblings(of).items()}
-    return pictures.on_piece(name, settings, told, piece.document, told["part"], old)
+    return pictures.on_piece(name, settings, told, drawings, piece.document, old)
 
 
 @require_GET

@@ -56,4 +56,15 @@ from kilncore.textures.makers.base import (
     maps,
 )
 
-__all__ = ["GROUPS", "MAKERS", "MAPS", "Maker", "Maps", "alike", "drawings_in", "make", "maps"]
+__all__ = [
+    "GROUPS",
+    "MAKERS",
+    "MAPS",
+    "Maker",
+    "Maps",
+    "alike",
+    "drawings_in",
+    "finer",
+    "make",
+    "maps",
+]

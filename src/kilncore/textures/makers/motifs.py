@@ -32,7 +32,7 @@ SHAPES = (
 ORDERS = (("order", "In order"), ("shuffled", "Shuffled"))
 TURNS = (("none", "Not"), ("quarter", "By quarters"), ("any", "Any way"))
 WAYS = {"none": 1, "quarter": 4, "any": 24}
-FINER = 4  # times as fine as a px a shape is drawn
+FINER, FINEST_PX = 4, 2048  # times as fine as a px a shape is drawn, and px of it at most
 LEAST_PX = 2.0  # of a shape
 
 
@@ -98,22 +98,25 @@ def motifs(settings: MotifsSettings, fields: Fields) -> np.ndarray:
     """(1, height, width) uint8: dark shapes on white."""
     cell = fields.width / settings.columns, fields.height / settings.rows
     side = max(LEAST_PX, (1 - settings.gap) * min(cell))
-    sprites = _sprites(settings, fields, side)
+    shapes = _shapes(settings, fields, side)
     ink = np.zeros((fields.height, fields.width), np.float32)
-    if not sprites:
+    if not shapes:
         return to_bytes(0.97 - 0.92 * ink)
-    count = settings.columns * settings.rows
+    count, ways = settings.columns * settings.rows, WAYS[settings.turned]
     rng = fields.rng
     which = np.arange(count) % settings.columns + np.arange(count) // settings.columns
     if settings.order == "shuffled":
-        which = rng.integers(0, len(sprites), count)
-    turns = rng.integers(0, WAYS[settings.turned], count)
+        which = rng.integers(0, len(shapes), count)
+    turns = rng.integers(0, ways, count)
     off = settings.jitter * 0.5 * (rng.random((count, 2)) - 0.5) * 2 * cell
+    turned: dict[tuple[int, int], np.ndarray] = {}  # no more than there are cells
     for n in range(count):
-        sprite = sprites[which[n] % len(sprites)][turns[n]]
+        of = int(which[n] % len(shapes)), int(turns[n])
+        if of not in turned:
+            turned[of] = _turned(shapes[of[0]], 360 * of[1] / ways)
         x = (n % settings.columns + 0.5) * cell[0] + off[n, 0]
         y = (n // settings.columns + 0.5) * cell[1] + off[n, 1]
-        _lay(ink, sprite, x, y)
+        _lay(ink, turned[of], x, y)
     return to_bytes(0.97 - 0.92 * ink)
 
 
@@ -126,20 +129,16 @@ def _lay(ink: np.ndarray, sprite: np.ndarray, x: float, y: float) -> None:
     ink[here] = ink[here] + sprite * (1 - ink[here])
 
 
-def _sprites(settings: MotifsSettings, fields: Fields, side: float) -> list[list[np.ndarray]]:
-    """Coverage of each shape, times its opacity, for each way that it may be turned."""
+def _shapes(settings: MotifsSettings, fields: Fields, side: float) -> list[np.ndarray]:
+    """Coverage of each shape, times its opacity."""
     shapes = [
-        (_drawn(getattr(settings, name), side), getattr(settings, f"{name}_opacity"))
+        _drawn(getattr(settings, name), side) * np.float32(getattr(settings, f"{name}_opacity"))
         for name in ("first", "second", "third")
         if getattr(settings, name) != "none"
     ]
     if settings.own:
-        shapes.append((_own(settings.own, fields, side), settings.own_opacity))
-    ways = WAYS[settings.turned]
-    return [
-        [_turned(shape, 360 * way / ways) * np.float32(opacity) for way in range(ways)]
-        for shape, opacity in shapes
-    ]
+        shapes.append(_own(settings.own, fields, side) * np.float32(settings.own_opacity))
+    return shapes
 
 
 def _turned(shape: np.ndarray, degrees: float) -> np.ndarray:
@@ -169,22 +168,12 @@ def _own(name: str, fields: Fields, side: float) -> np.ndarray:
 def _drawn(name: str, side: float) -> np.ndarray:
     """Coverage of a simple shape in a square of that side, px."""
     px = max(1, round(side))
-    at = (np.arange(px * FINER) + 0.5) / (px * FINER) * 2 - 1
-    x, y = np.meshgrid(at, at)
-    far = np.hypot(x, y)
-    inside = {
-        "dot": far < 1,
-        "ring": (far < 1) & (far > 0.62),
-        "square": np.maximum(abs(x), abs(y)) < 0.9,
-        "frame": (np.maximum(abs(x), abs(y)) < 0.95) & (np.maximum(abs(x), abs(y)) > 0.66),
-        "triangle": (y < 0.8) & (y > 2 * abs(x) * 0.866 - 0.93),
-        "cross": (np.minimum(abs(x), abs(y)) < 0.24) & (np.maximum(abs(x), abs(y)) < 0.95),
-        "bar": (abs(y) < 0.2) & (abs(x) < 0.97),
-        "drop": _drop(x, y),
-        "star": far < 0.42 + 0.55 * _point(np.arctan2(x, -y)),
-    }[name]
-    fine = inside.reshape(px, FINER, px, FINER).astype(np.float32)
-    return fine.mean((1, 3))
+    finer = max(1, min(FINER, FINEST_PX // px))
+    at = ((np.arange(px * finer) + 0.5) / (px * finer) * 2 - 1).astype(np.float32)
+    x, y = at[None], at[:, None]
+    inside = INSIDE[name](x, y, np.hypot(x, y))
+    whole = np.broadcast_to(inside, (px * finer, px * finer)).astype(np.float32)
+    return cv2.resize(whole, (px, px), interpolation=cv2.INTER_AREA)
 
 
 def _drop(x: np.ndarray, y: np.ndarray) -> np.ndarray:
@@ -197,3 +186,21 @@ def _point(angle: np.ndarray) -> np.ndarray:
     """How far a star of five points reaches, 0 to 1."""
     off = np.abs((angle / (2 * np.pi) * 5) % 1 - 0.5) * 2  # 1 at a point
     return off**2.2
+
+
+def _most(x: np.ndarray, y: np.ndarray) -> np.ndarray:
+    return np.maximum(abs(x), abs(y))
+
+
+# of (across, down, from the middle), each -1 to 1
+INSIDE = {
+    "dot": lambda x, y, far: far < 1,
+    "ring": lambda x, y, far: (far < 1) & (far > 0.62),
+    "square": lambda x, y, far: _most(x, y) < 0.9,
+    "frame": lambda x, y, far: (_most(x, y) < 0.95) & (_most(x, y) > 0.66),
+    "triangle": lambda x, y, far: (y < 0.8) & (y > 2 * abs(x) * 0.866 - 0.93),
+    "cross": lambda x, y, far: (np.minimum(abs(x), abs(y)) < 0.24) & (_most(x, y) < 0.95),
+    "bar": lambda x, y, far: (abs(y) < 0.2) & (abs(x) < 0.97),
+    "drop": lambda x, y, far: _drop(x, y),
+    "star": lambda x, y, far: far < 0.42 + 0.55 * _point(np.arctan2(x, -y)),
+}

@@ -8,11 +8,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kilncore.compiled.kernels import kernel
+from kilncore.compiled.kernels import inlined, kernel
 from kilncore.textures.makers.parts.fields import Fields
 from kilncore.textures.makers.parts.halves import by_rows
 
 AROUND = 2  # places to each side that may be nearest
+FAR, NOWHERE = np.float32(1e30), np.float32(0)
 JITTER = 0.86  # of a place of the grid: how far a point may lie from its middle
 
 
@@ -77,6 +78,18 @@ def cells(
     return Cells(number, apart / np.float32(scale), xs.ravel(), ys.ravel())
 
 
+@inlined
+def _weighed(found: tuple, qx: float, qy: float, at: int):
+    """The nearest two so far, (first, second, best, way to it, to the other), with one more."""
+    first, second, best, best_x, best_y, other_x, other_y = found
+    far = qx * qx + qy * qy
+    if far < first:
+        return far, first, at, qx, qy, best_x, best_y
+    if far < second:
+        return first, far, best, best_x, best_y, qx, qy
+    return found
+
+
 @kernel
 def _nearest(
     xs: np.ndarray,
@@ -109,39 +122,24 @@ def _nearest(
             if row < 0 or row >= rows:
                 row = row % rows
             px, py = (column + within_x) * wide, (row + within_y) * tall
-            first = second = np.float32(1e30)
-            best = 0
-            best_x = best_y = other_x = other_y = np.float32(0)
+            found = FAR, FAR, 0, NOWHERE, NOWHERE, NOWHERE, NOWHERE
             for dj in range(-1, 2):
                 for di in range(-1, 2):
                     qx = xs[row + dj + AROUND, column + di + AROUND] - px
                     qy = ys[row + dj + AROUND, column + di + AROUND] - py
-                    far = qx * qx + qy * qy
-                    if far < second:
-                        if far < first:
-                            second, other_x, other_y = first, best_x, best_y
-                            first, best_x, best_y = far, qx, qy
-                            best = 8 * dj + di
-                        else:
-                            second, other_x, other_y = far, qx, qy
+                    found = _weighed(found, qx, qy, 8 * dj + di)
             free_x = (min(within_x, 1 - within_x) + rim) * wide
             free_y = (min(within_y, 1 - within_y) + rim) * tall
             free = min(free_x, free_y)
-            if second > free * free:
+            if found[1] > free * free:
                 for dj in range(-2, 3):
                     for di in range(-2, 3):
                         if abs(di) < 2 and abs(dj) < 2:
                             continue
                         qx = xs[row + dj + AROUND, column + di + AROUND] - px
                         qy = ys[row + dj + AROUND, column + di + AROUND] - py
-                        far = qx * qx + qy * qy
-                        if far < second:
-                            if far < first:
-                                second, other_x, other_y = first, best_x, best_y
-                                first, best_x, best_y = far, qx, qy
-                                best = 8 * dj + di
-                            else:
-                                second, other_x, other_y = far, qx, qy
+                        found = _weighed(found, qx, qy, 8 * dj + di)
+            first, second, best, best_x, best_y, other_x, other_y = found
             di = (best + 4) % 8 - 4
             dj = (best - di) // 8
             number[y, x] = (row + dj) % rows * columns + (column + di) % columns

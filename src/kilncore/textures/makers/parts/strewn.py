@@ -5,6 +5,8 @@ import numpy as np
 from kilncore.compiled.kernels import kernel
 from kilncore.textures.makers.parts.fields import Fields
 
+MOST_COVER, THINNEST = 3.0, 2.0  # times: more lines are seen no better; px, that a line counts for
+LONGEST, THICKEST = 4.0, 1 / 3  # of the picture's sides: how long and how thick lines may be
 CRACK_STEP = 0.5  # px from one change of heading to the next
 
 
@@ -97,6 +99,20 @@ def lines(
     return out
 
 
+def _bounded(
+    fields: Fields, per_megapixel: float, length: float, thickness: float
+) -> tuple[float, float, int]:
+    """(length, half-thickness, count) of lines that are worth drawing: none longer or thicker than
+    the picture bears, and no more than cover it a few times. The same at any resolution.
+    """
+    sides = fields.width / fields.scale, fields.height / fields.scale
+    length = min(length, LONGEST * max(sides))
+    thickness = min(thickness, THICKEST * min(sides))
+    each = length * max(2 * thickness, THINNEST)
+    most = MOST_COVER * sides[0] * sides[1] / each
+    return length, thickness, max(1, min(fields.count(per_megapixel), int(most)))
+
+
 def strewn_lines(
     fields: Fields,
     per_megapixel: float,
@@ -108,7 +124,7 @@ def strewn_lines(
 ):
     """Lines of about that length and half-thickness, px; at any angle, or around one in radians."""
     rng, scale = fields.rng, fields.scale
-    count = fields.count(per_megapixel)
+    length, thickness, count = _bounded(fields, per_megapixel, length, thickness)
     angles = rng.random(count) * 2 * np.pi if angle is None else rng.normal(angle, spread, count)
     places = rng.random((2, count)) * [[fields.width], [fields.height]]
     bends = rng.normal(0, bend, count)
@@ -188,7 +204,7 @@ def strewn_cracks(fields: Fields, per_megapixel: float, length: float, thickness
 def strewn_arcs(fields: Fields, per_megapixel: float, length: float, thickness: float):
     """Arcs as a cloth leaves them that goes round: many share a middle."""
     rng, scale = fields.rng, fields.scale
-    count = fields.count(per_megapixel)
+    length, thickness, count = _bounded(fields, per_megapixel, length, thickness)
     middles = rng.random((2, fields.count(3))) * [[fields.width], [fields.height]]
     mine = rng.integers(0, middles.shape[1], count)
     radii = scale * length * rng.uniform(0.25, 1.5, count)

@@ -13,7 +13,7 @@ const SAID = {
   wear: "As the mask that wears a word of it away.",
   coat: "As a coat over a word.",
   follow: "As the map that a word follows.",
-  piece: "On the piece, in the place of the one that is there.",
+  piece: "On the piece, in the place of the one that is there: 1,024 px of it at most, repeated.",
 };
 
 document.addEventListener("alpine:init", () => {

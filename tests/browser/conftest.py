@@ -127,6 +127,7 @@ def _emptied(context, url: str) -> None:
     last = context.new_page()
     for page in context.pages:
         if page is not last:
+            page.unroute_all(behavior="ignoreErrors")
             page.close()
     asked = {"origin": url, "storageTypes": "local_storage,indexeddb,service_workers,cache_storage"}
     context.new_cdp_session(last).send("Storage.clearDataForOrigin", asked)

@@ -3,10 +3,11 @@
 import io
 import re
 import time
+from contextlib import suppress
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 
 def until(page, expression: str, seconds: float = 60) -> None:
@@ -17,6 +18,17 @@ def until(page, expression: str, seconds: float = 60) -> None:
     while not page.evaluate(expression):
         assert time.monotonic() < end, f"never true: {expression}"
         page.wait_for_timeout(50)
+
+
+def late(page, milliseconds: int, what="**/change/") -> None:
+    """Answers come so much later, until unrouted. A page may be gone before its last one."""
+
+    def wait(route):
+        with suppress(Error):
+            page.wait_for_timeout(milliseconds)
+            route.continue_()
+
+    page.route(what, wait)
 
 
 class Bench:

@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.driver import Bench, until
+from tests.browser.driver import Bench, late, until
 from tests.pictures import png
 
 pytestmark = pytest.mark.browser
@@ -446,7 +446,7 @@ def test_what_a_hand_moves_is_at_once_under_it(bench):
     bench.settle()
     page.mouse.move(*bench.at(500, 420))
     until(page, "document.querySelector('#lifted canvas').width > 300")
-    page.route("**/stage/", lambda route: (page.wait_for_timeout(500), route.continue_()))
+    late(page, 500, "**/stage/")
     page.mouse.down()
     page.mouse.move(*bench.at(560, 390))
     expect(frame).to_be_visible()
@@ -466,7 +466,7 @@ def test_letters_show_as_they_are_typed(bench):
     page.mouse.dblclick(*bench.at(500, 420))
     field = page.locator(".words-on-piece")
     until(page, "document.querySelector('#lifted canvas').width > 300")
-    page.route("**/stage/", lambda route: (page.wait_for_timeout(700), route.continue_()))
+    late(page, 700, "**/stage/")
     page.keyboard.press("End")
     page.keyboard.type("S")
     expect(field).to_have_css("color", "rgb(239, 232, 214)")
@@ -779,14 +779,14 @@ def test_a_page_that_came_while_a_change_was_stored_shows_that_change(bench):
     change = {"version": bench.told["version"], "edits": edits, "label": "Title"}
     headers, url, stored = {"X-CSRFToken": bench.csrf, "Referer": bench.url}, bench.url, []
 
-    def late(route):
+    def overtaken(route):
         answer = route.fetch()  # the page as it was
         if not stored:
             post = page.context.request.post
             stored.append(post(f"{url}change/", headers=headers, data=change).status)
         route.fulfill(response=answer)
 
-    page.route(url, late)
+    page.route(url, overtaken)
     page.goto(url)
     expect(page.locator(".where h1")).to_have_text("Stored meanwhile")
     page.unroute(url)

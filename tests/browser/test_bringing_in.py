@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from kilnmark.demo import ART
-from tests.browser.driver import Bench, until
+from tests.browser.driver import Bench, late, until
 from tests.pictures import jpeg, png
 
 ICONS = ("bell", "anchor", "lantern", "rope", "cup", "berth", "key", "gull")
@@ -338,11 +338,7 @@ def test_a_double_click_opens_the_art(fresh):
 def test_files_on_their_way_show_how_far_they_are(fresh):
     page = fresh.page
 
-    def late(route):
-        page.wait_for_timeout(800)
-        route.continue_()
-
-    page.route("**/bring-in/", late)
+    late(page, 800, "**/bring-in/")
     named = [(f"{name}.svg", (ART / f"{name}.svg").read_bytes()) for name in ICONS[:3]]
     page.evaluate(DROP, ["#stage", coded(*named), 200, 150])
     coming = page.locator("[data-coming]")

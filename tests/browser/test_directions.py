@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.driver import until
+from tests.browser.driver import late, until
 from tests.browser.test_access import faults
 from tests.browser.test_looking import pixels_of
 
@@ -198,11 +198,7 @@ def test_a_copy_stays_a_copy_and_words_are_mirrored(bench, looks):
 def test_answers_half_a_second_late_and_keys_that_do_not_wait(bench, looks):
     page, part = bench.page, mark_of(bench, "PELLWICK")["id"]
 
-    def late(route):
-        page.wait_for_timeout(500)
-        route.continue_()
-
-    page.route("**/directions/put/", late)
+    late(page, 500, "**/directions/put/")
     page.goto(f"/pieces/{bench.piece}/directions/?part={part}")
     page.locator("[data-look]").first.focus()
     for key in ("Enter", "ArrowRight", "Enter", "ArrowRight", "3"):

@@ -7,6 +7,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
+from tests.browser.driver import late
+
 pytestmark = pytest.mark.browser
 FIRINGS = re.compile("/firings/")
 ASKED = re.compile("/firings/of/")
@@ -35,10 +37,6 @@ def reach(page, name: str) -> None:
             return
         page.keyboard.press("Tab")
     raise AssertionError(f"Tab never came to {name}")
-
-
-def late(page, ms: int, where=FIRINGS) -> None:
-    page.route(where, lambda route: (page.wait_for_timeout(ms), route.continue_()))
 
 
 def test_by_keyboard_alone_from_its_key_to_the_saved_file(dialog):
@@ -75,7 +73,7 @@ def test_what_is_fired_chooses_what_else_is_asked(dialog):
 
 def test_with_answers_half_a_second_late_all_goes_the_same_way(dialog):
     page = dialog.page
-    late(page, 500)
+    late(page, 500, FIRINGS)
     page.locator("[data-fire-start]").click()
     expect(page.locator("[data-fire-stop]")).to_be_focused()
     expect(page.locator("[data-fire-start]")).to_be_hidden()

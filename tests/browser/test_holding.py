@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.driver import late
 from tests.browser.test_access import faults
 
 pytestmark = pytest.mark.browser
@@ -214,7 +215,7 @@ def test_what_is_held_back_is_shown_and_labelled(coated):
 
 def test_what_is_held_back_is_shown_by_a_key_pressed_before_the_sheet_has_come(coated):
     page, held = coated.page, coated.page.locator("#held")
-    page.route("**/sheet/?*", lambda route: (page.wait_for_timeout(1500), route.continue_()))
+    late(page, 1500, "**/sheet/?*")
     hold(coated, "Fading")
     expect(page.locator(".held-looks")).to_be_hidden()
     page.keyboard.press("k")

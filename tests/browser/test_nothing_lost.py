@@ -3,12 +3,11 @@ tabs, by double-clicks, and while something else is being fetched.
 """
 
 import re
-from contextlib import suppress
 
 import pytest
-from playwright.sync_api import Error, expect
+from playwright.sync_api import expect
 
-from tests.browser.driver import Bench, until
+from tests.browser.driver import Bench, late, until
 
 pytestmark = pytest.mark.browser
 
@@ -35,17 +34,6 @@ def slide(page, name, *values):
         }""",
             value,
         )
-
-
-def late(page, milliseconds, what="**/change/"):
-    """Answers to what is changed come late."""
-
-    def wait(route):
-        with suppress(Error):  # the page may be gone by then
-            page.wait_for_timeout(milliseconds)
-            route.continue_()
-
-    page.route(what, wait)
 
 
 def offline(page, what=("change", "undo", "redo", "stage")):

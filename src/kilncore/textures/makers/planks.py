@@ -19,10 +19,10 @@ NAIL_REACH = 25  # px
 
 
 class PlanksSettings(Model):
-    """board_px : texture px. The others are shares, 0 to 1."""
+    """board_px : of a board. The others are shares, 0 to 1."""
 
-    board_px: int = setting(
-        256, "Board width", "In pixels of the texture.", "count", ge=48, le=2000
+    board_px: float = setting(
+        256, "Boards", "How wide.", "made_number", unit="px", soft=(80, 800), ge=48, le=2000, step=1
     )
     tone: float = setting(0.5, "Tone", "Dark to light.", "share", ge=0, le=1)
     weather: float = setting(0.5, "Weathering", "Fresh brown to silver grey.", "share", ge=0, le=1)

@@ -15,6 +15,8 @@ ONLY = {"first": "none", "second": "none", "third": "none"}
 WIDE = {"mist", "foil", "motifs"}
 # with patches of a tenth of these trials
 LARGE = {"smudge", "enamel", "stain", "rust", "contours"}
+# what a setting needs to be seen
+NEEDS = {"mark_px": {"watermark": "star"}, "flute_px": {"flutes": 1.0}}
 # laid in rows, or drawn out in one direction
 REGULAR = {
     "plywood",
@@ -92,8 +94,10 @@ class TestEveryMaker:
             if "Ge" not in told or setting == "own_opacity":  # without a drawing of one's own
                 continue
             other = told["Le"].le if field.default == told["Ge"].ge else told["Ge"].ge
-            changed = makers.make(name, *size, 1, used.settings(**{setting: other}))
-            assert (changed != plain).any(), setting
+            needs = NEEDS.get(setting, {})
+            before = makers.make(name, *size, 1, **needs) if needs else plain
+            changed = makers.make(name, *size, 1, **needs, **{setting: other})
+            assert (changed != before).any(), setting
 
     def test_coarser_it_is_the_same_material(self, name):
         """300 ppi, averaged two to one, is what 150 ppi shows."""
@@ -271,3 +275,31 @@ class TestMotifs:
 
     def test_nothing_chosen_is_a_white_tile(self):
         assert (makers.make("motifs", 96, 96, 1, **ONLY) > 240).all()
+
+
+class TestWatermarks:
+    def test_its_outline_is_paler_and_stays_within_it(self):
+        """A wire leaves the sheet thin (common practice): a square's lies along its sides."""
+        asked = {"wires": 0.0, "handled": 0.0, "fibres": 0.0, "mark_px": 300.0}
+        plain, marked = (
+            makers.make("laid", 512, 512, 1, **asked, watermark=one).astype(float).mean(0)
+            for one in ("none", "square")
+        )
+        paler = marked - plain
+        half = round(0.9 * 150)
+        rim = paler[256 - half - 4 : 256 - half + 4, 200:312].max(0)
+        assert rim.mean() > 6 > 3 > abs(paler[:60, :60]).mean()
+
+    def test_ones_own_drawing_may_be_one(self):
+        name, asked = "c" * 64, {"wires": 0.0, "mark_px": 200.0}
+        given = {"own": name, "drawings": {name: TestMotifs.SQUARE}}
+        plain, own = (makers.make("laid", 256, 256, 1, **asked, **one) for one in ({}, given))
+        assert (own != plain).any()
+
+
+def test_chips_are_at_the_edges_of_plates():
+    worn = makers.maps("chipped", 512, 512, 3, reach=0.3, chip_px=30.0).worn[0] < 128
+    middle, all_of_it = worn[150:362, 150:362].mean(), worn[8:-8, 8:-8].mean()
+    assert all_of_it > 0.01 and middle < 0.3 * all_of_it
+    whole = makers.maps("chipped", 512, 512, 3, chips=0.0).worn[0] < 128
+    assert not whole[8:-8, 8:-8].any()

@@ -10,6 +10,7 @@ from kilncore.textures.makers import grunge  # noqa: F401  isort: skip
 from kilncore.textures.makers import scratches  # noqa: F401  isort: skip
 from kilncore.textures.makers import crackle  # noqa: F401  isort: skip
 from kilncore.textures.makers import flaking  # noqa: F401  isort: skip
+from kilncore.textures.makers import chipped  # noqa: F401  isort: skip
 from kilncore.textures.makers import rust  # noqa: F401  isort: skip
 from kilncore.textures.makers import stain  # noqa: F401  isort: skip
 from kilncore.textures.makers import creases  # noqa: F401  isort: skip
@@ -27,6 +28,7 @@ from kilncore.textures.makers import leather  # noqa: F401  isort: skip
 from kilncore.textures.makers import cork  # noqa: F401  isort: skip
 from kilncore.textures.makers import paper  # noqa: F401  isort: skip
 from kilncore.textures.makers import laid  # noqa: F401  isort: skip
+from kilncore.textures.makers import card  # noqa: F401  isort: skip
 from kilncore.textures.makers import weave  # noqa: F401  isort: skip
 from kilncore.textures.makers import felt  # noqa: F401  isort: skip
 from kilncore.textures.makers import drybrush  # noqa: F401  isort: skip

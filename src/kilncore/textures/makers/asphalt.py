@@ -43,22 +43,23 @@ def asphalt(settings: AsphaltSettings, fields: Fields) -> Maps:
     size = settings.stone_px
     grain = fields.band(2.6, 0.5)
     tone = np.full((fields.height, fields.width), 0.16, np.float32) + 0.025 * grain
-    warm = np.zeros_like(tone)
+    warm, shine = np.zeros_like(tone), np.zeros_like(tone)  # shine : of faces that lean to the lamp
     relief = 0.5 * fields.cloud(40, 1.4) + 0.25 * grain
     seen = fields.swell(240, 1.5) * 0.35 + fields.cloud(18, 1.2) * 0.15
     for share, many in ((0.34, 0.75), (0.58, 0.6), (1.0, 0.5)):
         stone, own, dome = _chippings(fields, size * share, many)
         held = soft_step(seen + own[0] * 0.5 + 2.6 * settings.bare - 1.1, -0.5, 0.5)
         face = stone * (0.22 + 0.78 * held)
-        lightness = 0.40 + 0.11 * own[1] + 0.05 * grain
+        lightness = 0.40 + 0.12 * own[1] + 0.05 * grain
         tone += face * (lightness - tone)
         warm += face * (own[2] - warm)
-        relief += stone * (0.16 * size * share * dome + 0.4 * own[0])
+        relief += stone * (0.12 * size * share * dome + 0.4 * own[0])
+        shine += stone * (held * own[3] - shine)
     crack = strewn_cracks(fields, 6 * settings.cracks, 420, 1.7)
     relief = fields.blurred(relief - 3 * crack, 0.7)
     light = np.tanh(0.7 * lit(fields, relief))
     tone = tone + settings.pale * 0.22 * (1 - 0.6 * tone) + 0.02 * fields.swell(500, 1.5)
-    tone *= (1 - 0.7 * crack) * (1 + 0.42 * light)
+    tone *= (1 - 0.7 * crack) * (1 + 0.42 * light + 0.17 * np.tanh(shine))
     colour = ramp(tone, (18, 18, 20), (92, 91, 90), (160, 157, 152), (226, 222, 214))
     mix(
         colour,
@@ -75,13 +76,15 @@ def _warm_share(warm: np.ndarray) -> np.ndarray:
 
 
 def _chippings(fields: Fields, size: float, many: float):
-    """(0..1 on a chipping, three numbers of its own, how round it stands)."""
-    bend = [0.10 * size * fields.cloud(0.8 * size, 1.5) for _ in "xy"]
+    """(0..1 on a chipping, four numbers of its own, how round it stands): broken stone, with
+    straight sides.
+    """
+    bend = [0.045 * size * fields.cloud(0.9 * size, 2.0, shortest=2) for _ in "xy"]
     found = cells(fields, size, *bend)
     count = found.xs.size
     there = (fields.rng.random(count) < many)[found.number]
     gap = found.of_each(fields.rng.uniform(0.03, 0.16, count) * size)
     inside = found.apart - gap
-    own = found.of_each(fields.rng.standard_normal((3, count)))
+    own = found.of_each(fields.rng.standard_normal((4, count)))
     dome = 1 - np.exp(-np.maximum(inside, 0) / np.float32(0.16 * size))
     return there * soft_step(inside, -0.4, 0.8), own, dome

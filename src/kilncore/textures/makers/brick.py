@@ -9,7 +9,7 @@ from kilncore.textures.makers.parts.cells import of_each
 from kilncore.textures.makers.parts.courses import courses
 from kilncore.textures.makers.parts.fields import Fields
 from kilncore.textures.makers.parts.relief import as_heights, lit
-from kilncore.textures.makers.parts.strewn import strewn_pits
+from kilncore.textures.makers.parts.strewn import strewn_lines, strewn_pits
 from kilncore.textures.makers.parts.tones import mix, ramp, soft_step, to_bytes
 
 CLAYS = {
@@ -67,38 +67,58 @@ def brick(settings: BrickSettings, fields: Fields) -> Maps:
     """Bricks in stretcher bond."""
     tall, joint = settings.course_px, settings.joint_px
     chip = settings.chipped
-    bend = [0.012 * tall * fields.cloud(1.4 * tall, 1.9) for _ in "xy"]
-    laid = courses(fields, PROPORTION * tall, tall, uneven=0.08, round_px=0.05 * tall, wander=bend)
-    own = of_each(laid.number, fields.rng.standard_normal((3, laid.count)))
-    rough = fields.cloud(26, 1.25)
-    grit = fields.band(3.2, 0.55)
-    edge = laid.inside - joint / 2 + (0.4 + 1.1 * chip) * 0.014 * tall * rough
-    edge -= chip * 0.10 * tall * soft_step(fields.cloud(0.5 * tall, 1.4) + 0.3 * rough, 1.5, 3.2)
-    edge += 0.35 * fields.band(5, 0.6)
-    face = soft_step(edge, -1.0, 1.2)
-    holes = np.maximum(
-        strewn_pits(fields, 240, 1.0, 7, 2.5), 0.7 * strewn_pits(fields, 900, 0.7, 2.2, 2.6)
-    )
-    drag = fields.band(7, 0.6, stretch=8) + 0.6 * fields.band(3, 0.4, stretch=14)
-    relief = face * (5 + 1.6 * (1 - np.exp(-np.maximum(edge, 0) / 4)) + 0.45 * own[2])
-    relief += face * (0.55 * rough + 0.30 * drag - 3.2 * holes) + 0.4 * grit
-    relief += (1 - face) * (0.5 * fields.cloud(14, 1.1) + 0.5 * np.minimum(-edge, 4))
-    relief = fields.blurred(relief, 0.7)
-    light = np.tanh(0.55 * lit(fields, relief))
-    tone = 0.46 + 0.12 * settings.differ * own[0] + 0.05 * rough + 0.035 * drag + 0.03 * grit
-    tone += 0.06 * fields.swell(2.2 * tall, 1.5) * (0.4 + settings.differ)
-    burnt = settings.differ * soft_step(own[1] + 0.5 * fields.cloud(tall, 1.5), 0.6, 2.2)
-    tone = (tone - 0.24 * burnt) * (1 - 0.5 * holes)
+    bend = [0.014 * tall * fields.cloud(1.2 * tall, 2.1, shortest=6) for _ in "xy"]
+    laid = courses(fields, PROPORTION * tall, tall, uneven=0.08, round_px=0.06 * tall, wander=bend)
+    own = of_each(laid.number, fields.rng.standard_normal((4, laid.count)))
+    rough, grit = fields.cloud(30, 1.35), fields.band(3.2, 0.55)
+    edge = laid.inside - joint / 2 - 0.4 * chip * np.abs(rough) + 0.2 * grit
+    edge -= chip * _spalls(fields, tall, laid.inside - joint / 2)
+    face = soft_step(edge, -0.7, 1.0)
+    holes, splits = _holes(fields, tall), _splits(fields, own[3])
+    arris = 1 - np.exp(-np.maximum(edge, 0) / (0.035 * tall))
+    relief = face * (3.5 + 3.2 * arris + 0.5 * own[2] + 0.5 * rough - 4.5 * holes - 2.2 * splits)
+    relief += 0.28 * grit + (1 - face) * (0.35 * fields.cloud(16, 1.3) - 0.4 * np.minimum(-edge, 3))
+    light = np.tanh(0.6 * lit(fields, fields.blurred(relief, 0.6)))
+    tone = 0.46 + 0.13 * settings.differ * own[0] + 0.055 * rough + 0.04 * grit
+    tone += 0.085 * fields.swell(0.8 * tall, 1.4) * (0.5 + settings.differ)
+    skin = soft_step(fields.cloud(0.5 * tall, 1.2) + 0.8 * own[3], 0.4, 1.9)  # fired darker
+    fired = settings.differ * soft_step(own[1] + 0.5 * fields.cloud(tall, 1.5), 0.5, 2.2)
+    tone -= 0.10 * skin + 0.26 * fired
+    tone *= (1 - 0.75 * holes) * (1 - 0.5 * splits)
     down = laid.down / tall
-    del bend, laid, own, drag, burnt  # room for colours
+    hue = settings.differ * (0.7 * own[2] + 0.5 * fields.swell(1.4 * tall, 1.5))
+    del bend, laid, own, skin, fired, arris  # room for colours
     colour = ramp(tone, *CLAYS[settings.clay][1])
-    bed = 0.56 + 0.08 * fields.cloud(60, 1.3) + 0.055 * grit + 0.03 * rough
-    bed = bed * (1 - 0.34 * np.exp(-np.maximum(-edge - 0.5, 0) / 2.6))  # darker under the brick
+    for plane, way in zip(colour, (0.03, 0.075, 0.05), strict=True):
+        plane *= 1 + np.float32(way) * hue
+    bed = 0.56 + 0.09 * fields.cloud(60, 1.3) + 0.07 * grit + 0.04 * rough
+    bed *= 1 - 0.42 * np.exp(-np.maximum(-edge - 0.5, 0) / 2.2)  # darker under the brick
     mix(colour, ramp(bed, *MORTAR), 1 - face)
-    colour *= 1 + 0.42 * light
+    film = soft_step(fields.cloud(0.6 * tall, 1.2) - 0.02 * np.maximum(edge, 0), 0.9, 2.4)
+    mix(colour, ramp(0.6 + 0.08 * rough, *MORTAR), 0.30 * film)  # mortar smeared by the trowel
+    colour *= 1 + 0.46 * light
     _sooted(settings, fields, colour, down, rough)
     worn = face * (1 - 0.9 * soft_step(holes, 0.05, 0.5)) * (0.86 + 0.14 * soft_step(rough, -2, 0))
     return Maps(to_bytes(colour), to_bytes(worn), to_bytes(as_heights(relief)))
+
+
+def _spalls(fields: Fields, tall: float, inside: np.ndarray) -> np.ndarray:
+    """px by which edges are broken off, in few places, sharply: most at corners."""
+    where = soft_step(fields.cloud(0.5 * tall, 2.0, shortest=0.09 * tall), 1.1, 1.7)
+    return 0.12 * tall * where * np.exp(-np.maximum(inside, 0) / (0.16 * tall))
+
+
+def _holes(fields: Fields, tall: float) -> np.ndarray:
+    """Pores, and hollows that are drawn out as clay is when it is cut."""
+    pores = strewn_pits(fields, 1300, 0.8, 4, 2.4)
+    drawn = soft_step(fields.band(0.10 * tall, 0.6, stretch=2.2), 2.05, 2.7)
+    return np.maximum(pores, drawn)
+
+
+def _splits(fields: Fields, own: np.ndarray) -> np.ndarray:
+    """Cracks of the firing: along the brick, in some of them."""
+    lines = strewn_lines(fields, 90, 46, 0.9, angle=0.0, spread=0.35, bend=0.9)
+    return lines * soft_step(own, -0.2, 0.4)
 
 
 def _sooted(

@@ -38,34 +38,57 @@ class ConcreteSettings(Model):
 )
 def concrete(settings: ConcreteSettings, fields: Fields) -> Maps:
     """Cast concrete."""
-    sand = fields.band(3.2, 0.45) * (0.75 + 0.25 * fields.cloud(90))
-    lumps = fields.cloud(40, 1.7, shortest=4)
+    rough = soft_step(fields.swell(260, 1.5), -1.2, 1.8)  # where sand comes through the paste
+    sand = fields.band(3.4, 0.5)
+    stones = _stones(fields, rough)
+    lumps = fields.cloud(40, 1.5, shortest=3)
     holes = _holes(fields, settings.pinholes)
     crack, lips = _cracks(fields, settings.cracks)
-    relief = 0.55 * sand + 0.9 * lumps - 5 * holes - 2.2 * crack
-    light = lit(fields, relief)
+    relief = (0.35 + 0.8 * rough) * sand + 0.9 * lumps + 1.1 * stones - 5 * holes - 2.2 * crack
+    light = np.tanh(0.8 * lit(fields, relief))
     tone = (
         0.5
-        + 0.06 * fields.swell(700, 1.5) * (0.4 + 1.2 * settings.stains)
-        + 0.045 * fields.swell(120, 1.2)
+        + 0.05 * fields.swell(700, 1.5) * (0.3 + 1.3 * settings.stains)
+        + 0.022 * fields.swell(120, 1.2)
     )
-    tone += 0.05 * np.tanh(light * 1.3) + 0.03 * fields.band(2.6, 0.5) + 0.025 * lumps
+    speckle = fields.band(3.8, 0.5)
+    tone += (0.05 + 0.10 * rough) * light + 0.02 * speckle + 0.02 * lumps
+    tone += (0.5 + 0.5 * rough) * (0.17 * soft_step(speckle, 1.0, 2.6))
+    tone -= (0.4 + 0.6 * rough) * (0.19 * soft_step(-speckle, 1.0, 2.6))
+    tone += (0.03 + 0.07 * fields.cloud(9, 0.8)) * stones
     tone += _lime(fields) * (0.03 + 0.09 * settings.stains)
     tone -= _grit(fields) * 0.2
     tone += strewn_lines(fields, 26, 90, 0.5, bend=0.25) * 0.05
-    tone *= 1 - 0.78 * soft_step(holes, 0.0, 0.55)
+    tone *= 1 - (0.62 + 0.12 * fields.cloud(60, 1.4)) * soft_step(holes, 0.0, 0.55)
     tone += 0.10 * _far_rim(fields, holes)
     tone *= 1 - 0.6 * crack
     tone += 0.05 * lips
     colour = ramp(tone + (settings.tone - 0.5) * 0.5, *GREYS)
-    height = as_heights(lumps + 0.3 * sand - 4 * holes - 2 * crack)
+    _tinted(colour, fields.swell(340, 1.5) * (0.4 + settings.stains))
+    height = as_heights(lumps + 0.4 * sand * rough + 0.8 * stones - 4 * holes - 2 * crack)
     return Maps(to_bytes(colour), height=to_bytes(height))
 
 
+def _stones(fields: Fields, rough: np.ndarray) -> np.ndarray:
+    """Fine gravel, where the paste has worn off it: no two grains alike, as noise cut at its
+    height leaves them.
+    """
+    grains = fields.band(8, 0.5) + 0.45 * fields.band(4, 0.5)
+    return soft_step(grains + 1.6 * (rough - 1), 0.5, 1.1)
+
+
+def _tinted(colour: np.ndarray, amount: np.ndarray) -> None:
+    """Cement is here a little warmer, there a little colder."""
+    for plane, way in zip(colour, (0.007, 0.001, -0.010), strict=True):
+        plane *= 1 + np.float32(way) * amount
+
+
 def _holes(fields: Fields, amount: float):
+    """Left by air: pinholes, larger ones, and voids that several have run together into."""
     small = strewn_pits(fields, 20 + 620 * amount, 0.8, 4, 2.6)
-    large = strewn_pits(fields, 4 + 60 * amount, 3, 17, 2.4)
-    return np.maximum(0.75 * small, large)
+    large = strewn_pits(fields, 3 + 40 * amount, 3, 15, 2.6)
+    voids = soft_step(fields.band(11, 0.5) + 0.5 * fields.band(4, 0.4), 4.1 - 0.7 * amount, 4.9)
+    return np.maximum(np.maximum(0.75 * small, large), voids)
 
 
 def _cracks(fields: Fields, amount: float):

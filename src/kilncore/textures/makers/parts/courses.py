@@ -33,13 +33,15 @@ def courses(
     shift: float = 0.5,
     round_px: float = 3.0,
     wander: Sequence[np.ndarray] = (),
+    even: bool = True,
 ) -> Courses:
     """Blocks of about that size, px. uneven : how far they differ in length, 0..1. shift : of every
     second row, of a block. wander : px by which each px is shifted, so that edges are not straight.
+    even : two rows at least, and an even number of them, as courses that are shifted need.
     """
     scale, width, height = fields.scale, fields.width, fields.height
-    rows = max(2, 2 * round(height / (2 * tall * scale)))
-    columns = max(2, round(width / (wide * scale)))
+    rows, columns = _many(height, tall * scale, even), _many(width, wide * scale, False)
+    columns = max(columns, 2 if even else 1)
     sides = np.arange(columns) + uneven * fields.rng.uniform(-0.42, 0.42, (rows, columns))
     sides = sides + shift * (np.arange(rows)[:, None] % 2)
     sides = sides + uneven * fields.rng.uniform(0, 1, (rows, 1))
@@ -58,6 +60,10 @@ def courses(
         one /= np.float32(scale)
     Fields.told()
     return Courses(number, rows * columns, inside, across, down)
+
+
+def _many(room: int, each: float, even: bool) -> int:
+    return max(2, 2 * round(room / (2 * each))) if even else max(1, round(room / each))
 
 
 @kernel

@@ -7,6 +7,7 @@ from kilncore.textures.makers.parts.fields import Fields
 
 MOST_COVER, THINNEST = 3.0, 2.0  # times: more lines are seen no better; px, that a line counts for
 LONGEST, THICKEST = 4.0, 1 / 3  # of the picture's sides: how long and how thick lines may be
+LOBES, LOBE = 6, 0.2  # of an outline: how many, and how far the first goes, of the radius
 CRACK_STEP = 0.5  # px from one change of heading to the next
 
 
@@ -17,11 +18,11 @@ def pits(
     xs: np.ndarray,
     ys: np.ndarray,
     radii: np.ndarray,
-    lobes: np.ndarray,
-    phases: np.ndarray,
+    evens: np.ndarray,
+    odds: np.ndarray,
 ):
-    """(height, width) float32 depth, 0..1, of roundish pits. lobes, phases : (N, 3), how far from
-    round each is.
+    """(height, width) float32 depth, 0..1, of roundish pits. evens, odds : (N, LOBES), shares of
+    the radius: an outline is 1 + sum of evens cos(k a) + odds sin(k a), k from 2.
     """
     out = np.zeros((height, width), np.float32)
     for n in range(xs.size):
@@ -29,11 +30,15 @@ def pits(
         for j in range(-reach, reach + 1):
             for i in range(-reach, reach + 1):
                 dx, dy = i - (xs[n] - np.floor(xs[n])), j - (ys[n] - np.floor(ys[n]))
-                angle = np.arctan2(dy, dx)
-                edge = radii[n]
-                for k in range(3):
-                    edge += radii[n] * lobes[n, k] * np.cos((k + 2) * angle + phases[n, k])
-                depth = 1 - np.sqrt(dx * dx + dy * dy) / max(edge, 0.3)
+                far = np.sqrt(dx * dx + dy * dy)
+                if far >= 1.8 * radii[n] + 1:
+                    continue
+                one_x, one_y = dx / max(far, 1e-6), dy / max(far, 1e-6)
+                cos, sin, edge = one_x, one_y, 1.0
+                for k in range(evens.shape[1]):
+                    cos, sin = cos * one_x - sin * one_y, sin * one_x + cos * one_y
+                    edge += evens[n, k] * cos + odds[n, k] * sin
+                depth = 1 - far / max(radii[n] * edge, 0.3)
                 if depth > 0:
                     y, x = (int(ys[n]) + j) % height, (int(xs[n]) + i) % width
                     out[y, x] = max(out[y, x], np.float32(min(1.0, 1.6 * depth)))
@@ -43,14 +48,15 @@ def pits(
 def strewn_pits(
     fields: Fields, per_megapixel: float, least: float, most: float, power: float = 2.2
 ):
-    """Depth of pits whose radii follow a power law from least to most px."""
+    """Depth of pits whose radii follow a power law from least to most px, none of them round."""
     rng, scale = fields.rng, fields.scale
     count = fields.count(per_megapixel)
     radii = power_law(rng, count, least, most, power) * scale
-    lobes, phases = rng.normal(0, 0.075, (count, 3)), rng.random((count, 3)) * 2 * np.pi
+    falls = LOBE / np.arange(2, LOBES + 2) ** 1.2
+    evens, odds = rng.normal(0, 1, (2, count, LOBES)).clip(-2, 2) * falls
     places = rng.random((2, count)) * [[fields.width], [fields.height]]
     Fields.told()
-    return pits(fields.width, fields.height, *places, radii, lobes, phases)
+    return pits(fields.width, fields.height, *places, radii, evens, odds)
 
 
 def power_law(

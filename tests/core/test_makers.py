@@ -20,6 +20,7 @@ NEEDS = {"mark_px": {"watermark": "star"}, "flute_px": {"flutes": 1.0}}
 # laid in rows, or drawn out in one direction
 REGULAR = {
     "plywood",
+    "chipped",
     "brushed",
     "planks",
     "weave",

@@ -79,7 +79,7 @@ def _chippings(fields: Fields, size: float, many: float):
     """(0..1 on a chipping, four numbers of its own, how round it stands): broken stone, with
     straight sides.
     """
-    bend = [0.045 * size * fields.cloud(0.9 * size, 2.0, shortest=2) for _ in "xy"]
+    bend = fields.sway(0.045 * size, 0.9 * size, 2.0, shortest=2)
     found = cells(fields, size, *bend)
     count = found.xs.size
     there = (fields.rng.random(count) < many)[found.number]

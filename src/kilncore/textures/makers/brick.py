@@ -67,7 +67,7 @@ def brick(settings: BrickSettings, fields: Fields) -> Maps:
     """Bricks in stretcher bond."""
     tall, joint = settings.course_px, settings.joint_px
     chip = settings.chipped
-    bend = [0.014 * tall * fields.cloud(1.2 * tall, 2.1, shortest=6) for _ in "xy"]
+    bend = fields.sway(0.014 * tall, 1.2 * tall, 2.1, shortest=6)
     laid = courses(fields, PROPORTION * tall, tall, uneven=0.08, round_px=0.06 * tall, wander=bend)
     own = of_each(laid.number, fields.rng.standard_normal((4, laid.count)))
     rough, grit = fields.cloud(30, 1.35), fields.band(3.2, 0.55)

@@ -57,7 +57,7 @@ class ChippedSettings(Model):
 def chipped(settings: ChippedSettings, fields: Fields) -> Maps:
     """Pale plates on what carries them."""
     size = settings.chip_px
-    bend = [1.2 * fields.cloud(160, 2.0, shortest=8) for _ in "xy"]
+    bend = fields.sway(1.2, 160, 2.0, shortest=8)
     laid = courses(
         fields,
         settings.plate_px,
@@ -70,8 +70,10 @@ def chipped(settings: ChippedSettings, fields: Fields) -> Maps:
     rim = _broken_more(settings, laid)
     left = laid.inside - 2.5 + 0.25 * fields.band(4, 0.5)
     shell = np.zeros_like(left)
+    hit, small = fields.swell(5 * size, 1.5), 0.2 * fields.band(5, 0.5)
     for share, many in SIZES:
-        off, tilt = _chips(settings, fields, rim, size * share, many)
+        outside, tilt = _chips(settings, fields, rim, hit, size * share, many)
+        off = small - outside
         left = np.minimum(left, off)
         shell += np.where(off < 0, tilt * size * share, 0)
     glaze = soft_step(left, -0.9, 0.9)
@@ -98,18 +100,21 @@ def _broken_more(settings: ChippedSettings, laid: Courses) -> np.ndarray:
 
 
 def _chips(
-    settings: ChippedSettings, fields: Fields, rim: np.ndarray, size: float, many: float
+    settings: ChippedSettings,
+    fields: Fields,
+    rim: np.ndarray,
+    hit: np.ndarray,
+    size: float,
+    many: float,
 ) -> tuple[np.ndarray, np.ndarray]:
-    """(px to the next chip, below 0 within one; how its shell leans, -1 to 1)."""
-    bend = [0.06 * size * fields.cloud(0.9 * size, 2.1, shortest=5) for _ in "xy"]
-    found = cells(fields, size, *bend)
+    """(px within a chip, below 0 outside; how its shell leans, -1 to 1). hit : how hard, where."""
+    found = cells(fields, size, *fields.sway(0.06 * size, 0.9 * size, 2.1, shortest=0.15 * size))
     count = found.xs.size
     at = found.ys.astype(int) % fields.height, found.xs.astype(int) % fields.width
     least = min(settings.plate_px, settings.tall_px) / 2
     reach = size * 0.3 + settings.reach**2 * least * fields.rng.exponential(0.5, count)
-    hit = fields.swell(5 * settings.chip_px, 1.5)[at] + 0.5 * fields.rng.standard_normal(count)
-    falls = (hit > 2.4 - 3.6 * many * settings.chips) & (rim[at] < reach)
-    gone = found.of_each((falls & (settings.chips > 0)).astype(np.float32)) > 0.5
-    outside = from_edge(fields, gone, 0.5 * size + 4)
-    lean = found.of_each(fields.rng.uniform(-0.6, 0.6, count))
-    return 0.2 * fields.band(5, 0.6) - outside, lean
+    hard = hit[at] + 0.5 * fields.rng.standard_normal(count)
+    falls = (hard > 2.4 - 3.6 * many * settings.chips) & (rim[at] < reach) & (settings.chips > 0)
+    leans = fields.rng.uniform(-0.6, 0.6, count)
+    gone, lean = found.of_each(np.stack([falls.astype(np.float32), leans.astype(np.float32)]))
+    return from_edge(fields, gone > 0.5, 0.5 * size + 4), lean

@@ -44,7 +44,7 @@ class CorkSettings(Model):
 def cork(settings: CorkSettings, fields: Fields) -> Maps:
     """Pressed cork."""
     size = settings.grain_px
-    bend = [0.09 * size * fields.cloud(0.9 * size, 1.8, shortest=3) for _ in "xy"]
+    bend = fields.sway(0.09 * size, 0.9 * size, 1.8, shortest=3)
     large, small = cells(fields, size, *bend), cells(fields, 0.4 * size, *bend)
     which = (fields.rng.random(large.xs.size) < 0.55)[large.number]
     apart = np.where(which, large.apart, np.minimum(small.apart, large.apart))

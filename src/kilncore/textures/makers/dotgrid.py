@@ -43,8 +43,7 @@ def dotgrid(settings: DotGridSettings, fields: Fields) -> np.ndarray:
     scale, pitch, wave = fields.scale, settings.pitch_px, settings.wave_px
     columns = max(1, round(fields.width / (pitch * scale)))
     rows = max(1, round(fields.height / (pitch * scale)))
-    push = [fields.cloud(wave, 2.6, shortest=0.15 * wave) for _ in "xy"]
-    push = [np.float32(0.9 * settings.pushed) * one for one in push]
+    push = fields.sway(0.9 * settings.pushed, wave, 2.6, shortest=0.15 * wave)
     x = (np.arange(fields.width, dtype=np.float32)[None] + 0.5) * np.float32(columns / fields.width)
     y = (np.arange(fields.height, dtype=np.float32)[:, None] + 0.5) * np.float32(
         rows / fields.height

@@ -102,7 +102,7 @@ def _left(settings: EnamelSettings, fields: Fields, size: float) -> np.ndarray:
     """px to the edge of what is left of the coat, positive on it: chips are shell-shaped, side by
     side where it was hit.
     """
-    bend = [0.07 * size * fields.cloud(0.9 * size, 1.8, shortest=3) for _ in "xy"]
+    bend = fields.sway(0.07 * size, 0.9 * size, 1.8, shortest=3)
     found = cells(fields, size, *bend)
     count = found.xs.size
     hit = fields.swell(6 * size, 1.5)
@@ -122,7 +122,7 @@ def _crazed(settings: EnamelSettings, fields: Fields, edge: np.ndarray) -> np.nd
     """Fine cracks, most near chips."""
     if not settings.crazed:
         return np.zeros_like(edge)
-    found = cells(fields, 46, *[5 * fields.cloud(60, 2.0, shortest=8) for _ in "xy"])
+    found = cells(fields, 46, *fields.sway(5, 60, 2.0, shortest=8))
     near = 0.5 * np.exp(-np.maximum(edge, 0) / 40) + 0.35 * fields.swell(240, 1.5)
     opened = soft_step(near + 1.7 * settings.crazed - 0.9, -0.3, 0.8)
     return opened * np.clip(0.75 - found.apart, 0, 1)

@@ -103,7 +103,7 @@ def foil(settings: FoilSettings, fields: Fields) -> np.ndarray:
     """(3, height, width) uint8."""
     size = settings.size_px
     film = fields.cloud(size, 2.6, shortest=0.05 * size)
-    drift = [0.3 * size * fields.cloud(0.9 * size, 2.6, shortest=0.06 * size) for _ in "xy"]
+    drift = fields.sway(0.3 * size, 0.9 * size, 2.6, shortest=0.06 * size)
     film = flowed(fields, film, *drift)
     leans, light = np.float32(0), 0.5 * fields.cloud(1.5 * size, 2.4, shortest=0.1 * size)
     if settings.crumpled:
@@ -124,7 +124,7 @@ def _crushed(settings: FoilSettings, fields: Fields, light: np.ndarray):
     leans = np.zeros_like(light)
     relief = np.zeros_like(light)
     for size in (0.42 * settings.size_px, 0.17 * settings.size_px, 0.07 * settings.size_px):
-        bend = [0.10 * size * fields.cloud(1.5 * size, 2.2, shortest=0.3 * size) for _ in "xy"]
+        bend = fields.sway(0.10 * size, 1.5 * size, 2.2, shortest=0.3 * size)
         found = cells(fields, size, *bend, jitter=1.0)
         lean = found.of_each(fields.rng.normal(0, 1, found.xs.size))
         ridge = np.minimum(found.apart, np.float32(0.45 * size))

@@ -56,7 +56,7 @@ class LeatherSettings(Model):
 def leather(settings: LeatherSettings, fields: Fields) -> Maps:
     """A tanned hide."""
     size = settings.pebble_px
-    bend = [0.16 * size * fields.cloud(1.6 * size, 1.7, shortest=2) for _ in "xy"]
+    bend = fields.sway(0.16 * size, 1.6 * size, 1.7, shortest=2)
     found = cells(fields, size, *bend)
     count = found.xs.size
     own = found.of_each(fields.rng.standard_normal((2, count)))

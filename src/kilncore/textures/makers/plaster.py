@@ -79,12 +79,12 @@ def plaster(settings: PlasterSettings, fields: Fields) -> Maps:
 
 def _trowelled(fields: Fields, size: float) -> tuple[np.ndarray, np.ndarray]:
     """(height of the strokes, ridges at their ends), about -0.5..0.5 and 0..1."""
-    bend = [0.22 * size * fields.cloud(0.8 * size, 2.0, shortest=0.08 * size) for _ in "xy"]
+    bend = fields.sway(0.22 * size, 0.8 * size, 2.0, shortest=0.08 * size)
     found = cells(fields, size, *bend, wide=1.3)
     way = found.of_each(fields.rng.uniform(-1, 1, found.xs.size))
     along = fields.cloud(0.5 * size, 1.5, stretch=5, shortest=2)
     upright = fields.cloud(0.5 * size, 1.5, stretch=0.2, shortest=2)
-    sway = [0.12 * size * fields.cloud(0.7 * size, 2.2, shortest=0.1 * size) for _ in "xy"]
+    sway = fields.sway(0.12 * size, 0.7 * size, 2.2, shortest=0.1 * size)
     drawn = flowed(fields, np.where(way > 0.15, along, upright), *sway)
     ridge = np.exp(-found.apart / np.float32(0.025 * size)) * soft_step(along + upright, -0.4, 1.5)
     return 0.20 * drawn + 0.16 * way, ridge

@@ -52,7 +52,7 @@ class StoneSettings(Model):
 def stone(settings: StoneSettings, fields: Fields) -> Maps:
     """Blocks in courses."""
     tall, rough = settings.course_px, settings.chiselled
-    bend = [0.02 * tall * fields.cloud(0.9 * tall, 2.0, shortest=5) for _ in "xy"]
+    bend = fields.sway(0.02 * tall, 0.9 * tall, 2.0, shortest=5)
     laid = courses(
         fields, 1.9 * tall, tall, uneven=0.9, shift=0.5, round_px=0.07 * tall, wander=bend
     )

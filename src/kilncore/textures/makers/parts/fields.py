@@ -76,6 +76,16 @@ class Fields:
         """A cloud without what is finer than a tenth of it: for what varies slowly. Quicker."""
         return self.cloud(longest, slope, stretch, 0.1 * longest)
 
+    def sway(
+        self, px: float, longest: float, slope: float = 1.6, shortest: float = 0.0
+    ) -> tuple[np.ndarray, np.ndarray]:
+        """(across, down): clouds of that deviation, by which something is shifted so that it is not
+        straight. The second is the first from half the picture away, where it is another.
+        """
+        across = self.cloud(longest, slope, shortest=shortest)
+        across *= np.float32(px)
+        return across, np.roll(across, (self.height // 2, self.width // 2), (0, 1))
+
     def band(self, wavelength: float, width: float = 0.5, stretch: float = 1.0) -> np.ndarray:
         """Noise around one wavelength; width : of the band, in natural log units of frequency."""
 

@@ -1,9 +1,12 @@
 """Small things strewn over a texture: pits, fibres, scratches, cracks. All wrap at the edges."""
 
+from collections.abc import Callable
+
 import numpy as np
 
 from kilncore.compiled.kernels import kernel
 from kilncore.textures.makers.parts.fields import Fields
+from kilncore.textures.makers.parts.halves import by_rows
 
 MOST_COVER, THINNEST = 3.0, 2.0  # times: more lines are seen no better; px, that a line counts for
 LONGEST, THICKEST = 4.0, 1 / 3  # of the picture's sides: how long and how thick lines may be
@@ -45,6 +48,19 @@ def pits(
     return out
 
 
+def _laid(fields: Fields, draw: Callable, *each: np.ndarray, told: tuple = ()) -> np.ndarray:
+    """(H, W) float32 of things that lie over one another, the strongest wins: on all threads, each
+    a stretch of them.
+    """
+    size = fields.width, fields.height
+    drawn = by_rows(
+        len(each[0]), lambda first, end: draw(*size, *(one[first:end] for one in each), *told)
+    )
+    for one in drawn[1:]:
+        np.maximum(drawn[0], one, out=drawn[0])
+    return drawn[0]
+
+
 def strewn_pits(
     fields: Fields, per_megapixel: float, least: float, most: float, power: float = 2.2
 ):
@@ -56,7 +72,7 @@ def strewn_pits(
     evens, odds = rng.normal(0, 1, (2, count, LOBES)).clip(-2, 2) * falls
     places = rng.random((2, count)) * [[fields.width], [fields.height]]
     Fields.told()
-    return pits(fields.width, fields.height, *places, radii, evens, odds)
+    return _laid(fields, pits, *places, radii, evens, odds)
 
 
 def power_law(
@@ -137,9 +153,9 @@ def strewn_lines(
     lengths = scale * length * rng.lognormal(0, 0.5, count)
     halves = scale * thickness * rng.lognormal(0, 0.3, count)
     Fields.told()
-    return lines(
-        fields.width,
-        fields.height,
+    return _laid(
+        fields,
+        lines,
         *places,
         angles,
         bends,
@@ -204,7 +220,7 @@ def strewn_cracks(fields: Fields, per_megapixel: float, length: float, thickness
     uneven = np.repeat(rng.uniform(0.35, 1.25, (count, steps // 9 + 1)), 9, 1)[:, :steps]
     halves = scale * thickness * taper * uneven
     stride = CRACK_STEP * scale
-    return walks(fields.width, fields.height, *start, headings, used, halves, stride)
+    return _laid(fields, walks, *start, headings, used, halves, told=(stride,))
 
 
 def strewn_arcs(fields: Fields, per_megapixel: float, length: float, thickness: float):
@@ -222,9 +238,9 @@ def strewn_arcs(fields: Fields, per_megapixel: float, length: float, thickness: 
     halves = scale * thickness * rng.lognormal(0, 0.3, count)
     strengths = rng.random(count) ** 0.5
     Fields.told()
-    return lines(
-        fields.width,
-        fields.height,
+    return _laid(
+        fields,
+        lines,
         xs % fields.width,
         ys % fields.height,
         turns + np.pi / 2,
@@ -248,6 +264,4 @@ def strewn_hairs(fields: Fields, per_megapixel: float, length: float, thickness:
     headings = rng.random((count, 1)) * 2 * np.pi + np.cumsum(bends, 1)
     halves = np.broadcast_to(scale * thickness * rng.lognormal(0, 0.25, (count, 1)), headings.shape)
     Fields.told()
-    return walks(
-        fields.width, fields.height, *start, headings, used, halves.copy(), CRACK_STEP * scale
-    )
+    return _laid(fields, walks, *start, headings, used, halves.copy(), told=(CRACK_STEP * scale,))

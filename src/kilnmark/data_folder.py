@@ -63,5 +63,6 @@ def tidy(folder: Path) -> int:
             folder / "samples",
             folder / "ready",
             folder / "measured",
+            folder / "decoded",
         )
     ) + sweep(folder, deep=False)

@@ -10,7 +10,8 @@ from kilncore.assets import AssetStore
 
 @cache
 def assets() -> AssetStore:
-    return AssetStore(settings.DATA / "assets", settings.DATA / "ready", settings.DATA / "measured")
+    names = ("assets", "ready", "measured", "decoded")
+    return AssetStore(*(settings.DATA / name for name in names))
 
 
 def folder_for(name: str) -> Path:

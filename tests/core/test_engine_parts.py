@@ -220,7 +220,7 @@ def test_a_texture_counts_all_that_it_holds(rng):
 
 
 def test_keys_change_with_the_code(tmp_path):
-    from kilncore.graph.keys import code_version
+    from kilncore.system.code_version import code_version
 
     (tmp_path / "steps.py").write_text("STRENGTH = 1")
     before = code_version(tmp_path)
@@ -253,3 +253,18 @@ def test_kernels_are_compiled_anew_for_new_code_and_for_nothing_else(tmp_path):
         found.append(digest(core))
     digest.cache_clear()
     assert len(set(found[:4])) == 1 and len({found[3], found[4], found[5]}) == 3
+
+
+def test_where_kernels_are_is_worked_out_once_for_a_version(tmp_path, monkeypatch):
+    from kilncore.compiled import kernel_cache
+
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+    monkeypatch.setattr(kernel_cache, "digest", lambda: "0123456789abcdef")
+    kernel_cache.known_digest.cache_clear()
+    assert kernel_cache.folder().name == "kernels-0123456789abcdef"
+    (kept,) = (tmp_path / "kilnmark").glob("digest-*")
+    for text, found in (("f" * 16, "f" * 16), ("../../etc", "0123456789abcdef")):
+        kept.write_text(text)
+        kernel_cache.known_digest.cache_clear()
+        assert kernel_cache.known_digest() == found
+    kernel_cache.known_digest.cache_clear()

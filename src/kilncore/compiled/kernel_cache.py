@@ -11,9 +11,11 @@ nothing is compiled anew without need, and nothing old is ever run.
 import ast
 import hashlib
 import os
+import re
 import shutil
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from functools import cache
 from importlib.metadata import version
 from pathlib import Path
@@ -23,16 +25,39 @@ import llvmlite.binding as llvm
 from numba.core.caching import _CacheLocator
 
 import kilncore.compiled.kernels  # noqa: F401  it settles how Numba compiles, before Numba is read
+from kilncore.system.code_version import VERSION
+from kilncore.system.files import write_whole
 
 ROOT = Path(__file__).parent.parent
 KERNELS = "kilncore.compiled.kernels"
+DIGEST = re.compile("[0-9a-f]{16}")
 UNUSED_SECONDS = 14 * 24 * 3600
 
 
 def folder() -> Path:
     """Where compiled functions of this very code are kept."""
-    base = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache")
-    return base / "kilnmark" / f"kernels-{digest()}"
+    return _base() / f"kernels-{known_digest()}"
+
+
+def _base() -> Path:
+    return Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "kilnmark"
+
+
+@cache
+def known_digest() -> str:
+    """The digest of the core, which takes more than a second to work out: kept on disk by the
+    version of the whole code.
+    """
+    processor = hashlib.sha256(llvm.get_host_cpu_name().encode()).hexdigest()[:8]
+    kept = _base() / f"digest-{VERSION}-{processor}"
+    with suppress(OSError, ValueError):
+        known = kept.read_text("ascii")
+        if DIGEST.fullmatch(known):
+            return known
+    found = digest()
+    with suppress(OSError):  # a home that cannot be written: it is worked out each time
+        write_whole(kept, found.encode())
+    return found
 
 
 @cache
@@ -90,6 +115,9 @@ def clear_old(now: float | None = None) -> None:
     for other in here.parent.glob("kernels-*"):
         if other != here and (now or time.time()) - other.stat().st_mtime > UNUSED_SECONDS:
             shutil.rmtree(other, ignore_errors=True)
+    for kept in here.parent.glob("digest-*"):
+        if (now or time.time()) - kept.stat().st_mtime > UNUSED_SECONDS:
+            kept.unlink(missing_ok=True)
 
 
 class Locator(_CacheLocator):

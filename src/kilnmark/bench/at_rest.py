@@ -15,8 +15,9 @@ from kilncore.engine.plan import Point
 from kilncore.engine.plans import plan_of
 from kilncore.engine.recall import Recall
 from kilncore.errors import KilnError, Superseded
-from kilncore.graph.keys import code_version, key_of
+from kilncore.graph.keys import key_of
 from kilncore.model.files import files_in
+from kilncore.system.code_version import code_version
 from kilnmark.kept_pictures import KeptPictures
 from kilnmark.storage import assets, folder_for
 

@@ -17,12 +17,13 @@ from kilncore.engine.recall import Recall
 from kilncore.engine.reduced import reduced
 from kilncore.engine.shown import Looked
 from kilncore.errors import KilnError
-from kilncore.graph.keys import code_version, key_of
+from kilncore.graph.keys import key_of
 from kilncore.measure.difference import Difference, difference
 from kilncore.output.preview import encode
 from kilncore.pixels.colour import BT709, hex_to_rgb
 from kilncore.pixels.planes import to_planes
 from kilncore.pixels.vips import from_bytes
+from kilncore.system.code_version import code_version
 from kilnmark import door
 from kilnmark.bench import at_rest
 from kilnmark.bench.at_rest import Area, View

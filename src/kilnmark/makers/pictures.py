@@ -11,9 +11,9 @@ from kilncore import engine
 from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.document import dump, load
-from kilncore.graph.keys import code_version
 from kilncore.model.base import Model
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.system.code_version import code_version
 from kilncore.system.files import write_whole
 from kilncore.system.opencv import cv2
 from kilncore.textures import makers

@@ -9,7 +9,7 @@ from django.conf import settings
 from kilncore import engine
 from kilncore.document import Piece
 from kilncore.errors import KilnError
-from kilncore.graph.keys import VERSION
+from kilncore.system.code_version import VERSION
 from kilnmark.kept_pictures import KeptPictures
 from kilnmark.pictures import PICTURES, draft
 from kilnmark.pieces.models import State

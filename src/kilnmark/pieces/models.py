@@ -13,10 +13,10 @@ from kilncore.artwork import ARTS, Art
 from kilncore.document import Piece as Document
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
-from kilncore.graph.keys import VERSION
 from kilncore.prep.knock_out import KnockOut
 from kilncore.system.budget import budget_of
 from kilncore.system.cache import ByteCache
+from kilncore.system.code_version import VERSION
 from kilnmark.binned import Binnable
 from kilnmark.storage import assets
 

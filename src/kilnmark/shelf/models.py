@@ -7,8 +7,8 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
-from kilncore.graph.keys import code_version
 from kilncore.pixels import reading
+from kilncore.system.code_version import code_version
 from kilncore.textures import examining
 from kilncore.textures.examining import SPAN_PX
 from kilncore.textures.facts import Facts, good_for, sentences, warnings

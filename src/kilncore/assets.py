@@ -24,7 +24,6 @@ from kilncore.system.files import write_whole
 from kilncore.system.hardware import PROCESSORS
 from kilncore.system.kept_values import KeptValues
 from kilncore.textures import reading
-from kilncore.textures.decoded import DecodedFiles
 from kilncore.textures.preparing import Preparing
 from kilncore.textures.ready import ReadyFiles
 from kilncore.textures.texture import Texture
@@ -50,23 +49,15 @@ class AssetStore:
 
     ready : the folder of ready pixels, which are made again whenever they are missing; 'ready' in
     the first one if it is None. measured : the folder of measured values, which are measured again;
-    without one they are kept in memory alone. decoded : the folder of pixels of large files, which
-    are decoded again; without one they are decoded by each process.
+    without one they are kept in memory alone.
     """
 
-    def __init__(
-        self,
-        folder: Path,
-        ready: Path | None = None,
-        measured: Path | None = None,
-        decoded: Path | None = None,
-    ):
+    def __init__(self, folder: Path, ready: Path | None = None, measured: Path | None = None):
         self.folder = Path(folder)
         look_in(self)  # for own fonts
         self._textures = ByteCache(budget_of("textures"))
         self._prepared = ByteCache(budget_of("prepared"))
         self._ready = ReadyFiles(ready or self.folder / "ready")
-        self._decoded = DecodedFiles(decoded) if decoded else None
         self.measured = KeptValues(measured) if measured else None
         self._preparing = Preparing(self.measured)
         self.strokes = cached(LRUCache(STROKES_KEPT), condition=threading.Condition())(
@@ -180,24 +171,9 @@ class AssetStore:
         return texture
 
     def _read(self, name: str) -> Texture:
-        if self._decoded is None or not self.path(name).exists():
-            return self._held(name, reading.read(self.data(name)))
-        key = ready_key(name, (), False)
-        known = self._decoded.find(key)
-        if known is not None:
-            return self._held(name, known)
-        texture = self._held(name, reading.read(self.data(name)))
-        self._decoded.later(key, texture, lambda mapped: self._swap(name, texture, mapped))
-        return texture
-
-    def _held(self, name: str, texture: Texture) -> Texture:
+        texture = reading.read(self.data(name))
         texture.grown = lambda: self._textures.recount(str(name), texture)
         return texture
-
-    def _swap(self, name: str, texture: Texture, mapped: Texture) -> None:
-        """From now on what lies on disk is given, if that texture is still held."""
-        if self._textures.find(str(name)) is texture:
-            self._textures.put(str(name), self._held(name, mapped))
 
     def _strokes(self, name: str) -> tuple[Drawn, ...]:
         """The strokes of a file of touch-up; those read lately are kept."""

@@ -63,6 +63,5 @@ def tidy(folder: Path) -> int:
             folder / "samples",
             folder / "ready",
             folder / "measured",
-            folder / "decoded",
         )
     ) + sweep(folder, deep=False)

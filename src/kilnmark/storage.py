@@ -10,8 +10,7 @@ from kilncore.assets import AssetStore
 
 @cache
 def assets() -> AssetStore:
-    names = ("assets", "ready", "measured", "decoded")
-    return AssetStore(*(settings.DATA / name for name in names))
+    return AssetStore(settings.DATA / "assets", settings.DATA / "ready", settings.DATA / "measured")
 
 
 def folder_for(name: str) -> Path:

@@ -310,8 +310,13 @@ def test_a_refused_making_keeps_its_settings(client, user):
     """A texture too large is refused in words; the sliders stand where they were put."""
     client.force_login(user)
     asked = {"name": "Wall", "width": 8192, "height": 8192, "seed": 3, "tone": 0.83, "cracks": 0.1}
+    asked["ppi"] = 150
     page = client.post(reverse("maker", args=["concrete"]), asked).content.decode()
-    assert "40 million px at most" in page and 'value="0.83"' in page and 'value="8192"' in page
+    assert (
+        "16 million px at most below 300 ppi" in page
+        and 'value="0.83"' in page
+        and 'value="8192"' in page
+    )
 
 
 @pytest.mark.parametrize(

@@ -18,8 +18,10 @@ from types import MappingProxyType
 from typing import Any
 
 from kilncore.errors import KilnError, Superseded
+from kilncore.system import hardware
 
-MEMORY = 6 * 2**30  # of address space; the largest texture takes about half
+# of address space: the largest texture takes 4 to 8 GB, all maps together
+MEMORY = min(12 * 2**30, hardware.MEMORY * 3 // 4)
 LOOK_EVERY_SECONDS = 0.2
 COUNTED_AT_PX = 64
 FAILED = (

@@ -19,7 +19,7 @@ from kilncore.model.registry import Registry
 from kilncore.system.opencv import cv2
 from kilncore.textures.makers.parts.fields import REFERENCE_PPI, Fields
 
-LEAST_PX, MOST_PX, MOST_PIXELS = 64, 8192, 40_000_000
+LEAST_PX, MOST_PX, MOST_PIXELS = 64, 8192, 8192 * 8192
 LEAST_PPI, MOST_PPI = 72, 1200
 GROUPS = (
     "Grain and specks",

@@ -101,7 +101,7 @@ def test_tones_stay_as_they_were(scans, name):
     for of in (np.mean, np.std):
         before, after = of(scan, (0, 1)), of(made, (0, 1))
         assert (np.abs(after - before) <= MOST_DIFFERENT * before).all()
-    places = np.linspace(0, 1, 33)
+    places = np.linspace(0.001, 0.999, 33)  # the one darkest px need not be seen
     reached = [np.quantile(one[..., 0], places) for one in (scan, made)]
     assert np.abs(reached[0] - reached[1]).max() < 0.05
 
@@ -179,8 +179,10 @@ def test_a_draft_lies_as_the_finished_one(scans):
     made = laid.prepared(planes, Copy()) / 65535
     small = np.stack([_halved(plane / np.float32(255)) for plane in planes])
     draft = laid.prepared(small, Copy(0.5, False, (384, 381)))
-    beside = np.corrcoef(_halved(made[0])[:381, :384].ravel(), draft[0][:381, :384].ravel())[0, 1]
-    assert draft.shape == (3, 381, 384) and beside > 0.9
+    # its pieces lie where they do in the finished one; sand of 2 to 4 px is another after halving
+    seen = [ndimage.gaussian_filter(one, 1.5) for one in (_halved(made[0])[:381, :384], draft[0])]
+    beside = np.corrcoef(*(one[:381, :384].ravel() for one in seen))[0, 1]
+    assert draft.shape == (3, 381, 384) and beside > 0.95
 
 
 def _halved(plane: np.ndarray) -> np.ndarray:

@@ -9,7 +9,13 @@ from kilncore.textures.makers.parts.fields import Fields
 from kilncore.textures.makers.parts.flow import flowed
 from kilncore.textures.makers.parts.relief import as_heights, from_edge, lit
 from kilncore.textures.makers.parts.runs import run_down
-from kilncore.textures.makers.parts.strewn import MOST_COVER, _bounded, power_law, strewn_lines
+from kilncore.textures.makers.parts.strewn import (
+    MOST_COVER,
+    _bounded,
+    pits,
+    power_law,
+    strewn_lines,
+)
 from kilncore.textures.makers.parts.tones import mix, ramp, soft_step, to_bytes
 
 
@@ -108,6 +114,18 @@ def test_what_flows_is_read_from_where_it_came(fields, rng):
     np.testing.assert_allclose(flowed(fields, values, 3, -2), np.roll(values, (2, -3), (0, 1)))
 
 
+def test_what_flows_from_nowhere_is_read_within(fields, rng):
+    """Compiled code reads by index: however far, or no number, it reads the picture itself."""
+    values = rng.random((72, 96)).astype(np.float32)
+    odd = np.zeros((72, 96), np.float32)
+    odd[:24], odd[24:48], odd[48:] = np.nan, 1e30, -1e30
+    assert flowed(fields, values, odd, odd).shape == values.shape
+    between = flowed(fields, values, 7.5, 96 * 40 + 0.25)  # around, any number of times
+    assert values.min() <= between.min() <= between.max() <= values.max()
+    with pytest.raises(ValueError, match="each px"):
+        flowed(fields, values, odd[:5], 0)
+
+
 class TestStrewn:
     def test_sizes_fall_by_their_power(self, rng):
         """The share above x, of sizes 1 to 100 whose number falls with the square: (1/x - 1/100) /
@@ -116,6 +134,14 @@ class TestStrewn:
         found = power_law(rng, 200_000, 1, 100, 2)
         for x in (2, 5, 20):
             assert (found > x).mean() == pytest.approx((1 / x - 0.01) / 0.99, rel=0.05)
+
+    def test_pits_wrap_and_are_no_discs(self, fields):
+        """One pit drawn at a corner lies in all four; its outline is further here than there."""
+        one = np.array([[0.3, 0.0, 0.0, 0.0, 0.0, 0.0]]), np.zeros((1, 6))
+        drawn = pits(96, 72, np.array([0.0]), np.array([0.0]), np.array([10.0]), *one)
+        across, down = (drawn[0] > 0).sum(), (drawn[:, 0] > 0).sum()
+        assert across == pytest.approx(26, abs=2) and down == pytest.approx(14, abs=2)
+        assert drawn[0, -3] > 0 and drawn[-3, 0] > 0 and not drawn[36, 48]
 
     def test_lines_are_no_more_than_are_seen(self, fields):
         """Whatever settings say, they cover the picture a few times at most, and are no longer or

@@ -42,7 +42,7 @@ class ChippedSettings(Model):
     settings=ChippedSettings,
     group="Damage",
     starts={
-        "One sign": {},
+        "Tin signs": {},
         "Galley tiles": {
             "plate_px": 256.0,
             "tall_px": 256.0,

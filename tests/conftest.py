@@ -8,6 +8,7 @@ import pytest
 
 from kilncore.assets import AssetStore
 from tests.checks.chromium import EXECUTABLE, FLAGS
+from tests.documents import STROKES
 from tests.pictures import png
 
 # Playwright keeps a loop in the thread of the tests; Django would take it for an asynchronous view
@@ -45,7 +46,8 @@ def store(tmp_path):
 
 @pytest.fixture
 def texture(store, rng):
-    """The reference of a small seamless colour texture in the store."""
+    """The reference of a small seamless colour texture in the store, where strokes are kept too."""
+    store.keep(STROKES)
     pixels = rng.integers(0, 256, (96, 128, 3), dtype=np.uint8)
     return {"hash": store.keep(png(pixels)), "edges": "repeat"}
 

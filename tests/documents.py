@@ -1,7 +1,9 @@
 """Documents for tests."""
 
+from kilncore.assets import content_hash
 from kilncore.document import Piece, load
 from kilncore.steps import STEPS
+from kilncore.strokes import Stroke, file_of
 
 
 def px(value):
@@ -54,7 +56,10 @@ def piece(*marks, ground=None, size=(400, 300), treatment=(), ppi=300) -> Piece:
     )
 
 
+STROKES = file_of(Stroke(points=((-0.9, -0.1), (0.9, 0.2)), radius=0.3, tip="cork", seed=3))
+
 STRONG = {
+    "dabs": {"strokes": [content_hash(STROKES)], "colour": "#1f5fa0"},
     "wear": {
         "black": 0.3,
         "white": 0.7,

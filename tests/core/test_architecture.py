@@ -34,7 +34,7 @@ ORDER = (
 # What docs/engine.md promises to callers stands at the top level; all else is in rooms.
 PUBLIC = {
     *("assets", "blend", "blur", "errors", "masks", "morphology"),
-    *("recipe", "sampling", "strokes", "transfer", "warm_up"),
+    *("recipe", "sampling", "transfer", "warm_up"),
 }
 RAW = {"floats", "doubles", "integers", "shorts", "bytes8", "bytes16", "pointer", "intrinsic", "ir"}
 

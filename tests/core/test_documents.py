@@ -90,8 +90,9 @@ def test_adding_moving_copying_and_removing_steps(worked):
     ] == ["wear", "soften"]
     assert kinds(apply(worked, {"op": "move_step", "step": first, "to": 2})) == [
         "coat",
-        "follow",
+        "dabs",
         "wear",
+        "follow",
         "tones",
         "soften",
         "grain",
@@ -99,6 +100,7 @@ def test_adding_moving_copying_and_removing_steps(worked):
     ]
     assert kinds(apply(worked, {"op": "remove_step", "step": first})) == [
         "coat",
+        "dabs",
         "follow",
         "tones",
         "soften",

@@ -13,7 +13,7 @@ from kilncore.assets import Unsaved
 from kilncore.document import dump, load
 from kilncore.errors import KilnError
 from kilncore.planes import strokes as touch
-from kilncore.strokes import PACK, Stroke, file_of, strokes_in
+from kilncore.strokes import PACK, Stroke, covering, file_of, strokes_in
 from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece
 
@@ -101,7 +101,7 @@ def test_kept_or_drawn_afresh_in_any_tiles_it_is_the_same(store, document):
 def test_one_long_stroke_is_as_its_distance_says(rng):
     """Looking only at segments that may be nearest gives the distance to the nearest of all."""
     points = rng.uniform(0, 200, (300, 2))
-    found = touch._amounts(points, 20.0, 0.4, (0, 0, 200, 150))
+    found = covering._amounts(points, 20.0, 0.4, (0, 0, 200, 150))
     xs, ys = np.meshgrid(np.arange(200), np.arange(150))
     least = np.full(xs.shape, np.inf)
     for (x0, y0), (x1, y1) in zip(points[:-1], points[1:], strict=True):
@@ -135,7 +135,7 @@ def test_unsaved_strokes_are_in_memory_alone(store, document, tmp_path):
     "asked",
     [
         {"points": []},
-        {"points": [[0, 0]] * 2001},
+        {"points": [[0, 0]] * 200_001},
         {"points": [[1e9, 0]]},
         {"points": [[0, float("inf")]]},
         {"points": [[0, 0]], "radius": 99},

@@ -7,7 +7,8 @@ from django.urls import reverse
 from kilncore.document import load
 from kilnmark.pieces import actions
 from kilnmark.shelf import actions as shelf
-from tests.documents import every_step, mark, piece
+from kilnmark.storage import assets
+from tests.documents import STROKES, every_step, mark, piece
 from tests.pictures import png
 
 
@@ -56,6 +57,7 @@ def worked(user, scan):
     document = piece(
         mark(treatment=every_step(scan.ref)), ground={"kind": "texture", "texture": scan.ref}
     )
+    user.stroke_files.create(hash=assets().keep(STROKES))
     return actions.start(user, load(document.model_dump(mode="json")))
 
 

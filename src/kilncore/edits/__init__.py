@@ -64,7 +64,7 @@ from kilncore.edits import (
     strokes,
     values,
 )
-from kilncore.edits.operation import OPERATIONS, UNFIT
+from kilncore.edits.operation import OPERATIONS, UNFIT, WITH_ASSETS
 from kilncore.edits.tree import items_of
 from kilncore.edits.working_copy import SIMPLE, WorkingCopy
 from kilncore.errors import KilnError
@@ -161,7 +161,7 @@ def _apply_one(tree: WorkingCopy, edit: Any, assets: Assets | None, piece: Piece
     if operation is None:
         raise KilnError(f"An edit must be one of: {', '.join(OPERATIONS)}.", repr(edit)[:200])
     given = {key: value for key, value in edit.items() if key != "op"}
-    if op == "add_stroke":
+    if op in WITH_ASSETS:
         given["assets"] = assets
     with _fitting(edit):
         operation(tree, **given)

@@ -1,5 +1,6 @@
 """The list of edits, and the types of what they are given."""
 
+import inspect
 from collections.abc import Callable
 from typing import Annotated
 
@@ -13,6 +14,7 @@ Place = Annotated[int, Field(ge=-1000, le=1000)]
 Keys = Annotated[list[Key], Field(max_length=MAX_ITEMS)]
 FIXED = {"format", "id", "kind", "seed"}
 OPERATIONS: dict[str, Callable] = {}
+WITH_ASSETS: set[str] = set()  # those that read or keep files
 UNFIT = (
     TypeError,
     KeyError,
@@ -33,5 +35,7 @@ def operation(function: Callable | str) -> Callable:
 
 
 def _register(name: str, function: Callable) -> Callable:
+    if "assets" in inspect.signature(function).parameters:
+        WITH_ASSETS.add(name)
     OPERATIONS[name] = validate_call(config={"strict": True})(function)
     return function

@@ -2,6 +2,7 @@
 
 from kilncore.steps import wear  # noqa: F401  isort: skip
 from kilncore.steps import coat  # noqa: F401  isort: skip
+from kilncore.steps import dabs  # noqa: F401  isort: skip
 from kilncore.steps import follow  # noqa: F401  isort: skip
 from kilncore.steps import tones  # noqa: F401  isort: skip
 from kilncore.steps import soften  # noqa: F401  isort: skip

@@ -3,6 +3,6 @@ a room uses only those before it, and the page puts them together.
 """
 
 ROOMS = (
-    *("changes", "stage", "hands", "holding", "words", "strip", "sheet"),
+    *("changes", "stage", "hands", "drawing", "holding", "words", "strip", "sheet"),
     *("walls", "looking", "marks", "fire"),
 )

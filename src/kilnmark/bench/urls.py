@@ -2,7 +2,7 @@ from django.urls import include, path
 
 from kilnmark.bench.views import bench
 
-ANSWERING = ("changes", "stage", "holding", "strip", "sheet", "walls", "marks")
+ANSWERING = ("changes", "stage", "drawing", "holding", "strip", "sheet", "walls", "marks")
 
 urlpatterns = [
     path("", bench, name="bench"),

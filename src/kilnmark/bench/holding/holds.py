@@ -12,6 +12,7 @@ from kilncore.landing.limits.base import Limit
 from kilncore.landing.model import MOST_RANGES, READS, BlendRange
 from kilncore.layout.layout import Layout, upright
 from kilncore.pixels.colour_words import colour_words
+from kilnmark.bench.drawing.hand import Hand
 from kilnmark.bench.holding.in_words import fade_numbers, fade_words, range_numbers, range_words
 from kilnmark.controls.fields import Field
 from kilnmark.pieces.landings import landings_of
@@ -94,6 +95,11 @@ class Holds:
         ranges = [self._range(one) for one in self.landing.ranges]
         limits = [self._limit(one) for one in self.landing.limits]
         return ranges + limits + ([self._fade()] if self.landing.fade else [])
+
+    @property
+    def hand(self) -> Hand:
+        """Its touch-up."""
+        return Hand(self.piece, self.path, self.part, tuple(self.landing.touch), self.step)
 
     @property
     def state(self) -> str:

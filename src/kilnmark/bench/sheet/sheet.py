@@ -8,6 +8,7 @@ from kilncore.artwork.parting import counted
 from kilncore.document import BACKDROPS, Group, Mark, Step
 from kilncore.engine.solved import SolvedWear
 from kilncore.steps import STEPS
+from kilnmark.bench.drawing.hand import Hand
 from kilnmark.bench.holding.holds import Holds
 from kilnmark.bench.sheet.laid import Laid
 from kilnmark.bench.sheet.readings import READERS
@@ -91,6 +92,15 @@ class Sheet(Folding):
     def path_json(self) -> str:
         """Of a step."""
         return json.dumps(self.path)
+
+    @property
+    def hand(self) -> Hand | None:
+        """What a hand draws in its step, where it draws."""
+        files = getattr(getattr(self.step, "params", None), "strokes", None)
+        if files is None or self.holds is None or self.step is None:
+            return None
+        path = [*self.path, "params"]
+        return Hand(self.holds.piece, path, self.part, tuple(files), self.step.id)
 
     @property
     def has_readings(self) -> bool:

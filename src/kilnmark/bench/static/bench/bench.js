@@ -6,6 +6,7 @@ import { withParts } from "../controls/lib/with_parts.js";
 import { Session } from "./changes/session.js";
 import { hear, say } from "./events.js";
 import { chooseWhatIsWanted } from "./hands/choosing.js";
+import { Drawing } from "./drawing/drawing.js";
 import { doEarly } from "./hands/early_hand.js";
 import { Handles } from "./hands/handles.js";
 import { Placing } from "./hands/placing.js";
@@ -39,6 +40,7 @@ function start({ base, part, width, height, ppi, faces }) {
     store.handles.lifted,
   );
   store.placing = new Placing();
+  store.drawing = new Drawing(store.stage, session);
   chooseWhatIsWanted();
   actOnChosen();
   answerControls();

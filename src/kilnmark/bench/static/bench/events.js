@@ -21,6 +21,8 @@ export const EVENTS = {
   "sheet-changed": "The sheet is to be drawn anew.",
   "sheet-loaded": "The sheet stands: { old }, whether it may be told of an older state.",
   placing: "What is placed by hand: { path }, null for nothing.",
+  "drawing-told": 'What is drawn on by hand: { path }, "" for nothing.',
+  "brush-moved": "What is in the hand is another.",
   "values-moved": "Fields of the sheet follow a hand: { path, values }.",
   "room-moved": "A side of the page is dragged: { room }.",
   "held-told": 'What is held back is shown: { look }, "" for not.',

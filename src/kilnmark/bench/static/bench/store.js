@@ -10,6 +10,7 @@ export const store = {
   handles: null,
   heldBack: null,
   placing: null,
+  drawing: null, // by hand
   words: null, // the editor of words on the piece
   choice: { part: "", step: "bare" },
   several: [], // ids of marks that are chosen together, when they are more than one

@@ -207,13 +207,18 @@ export class Stage {
     return answer.ok ? answer.image : null;
   }
 
+  // A name for pictures of its own: a newer one is asked for in the place of an older one of the same name.
+  named(purpose) {
+    return `${BENCH} ${purpose}`;
+  }
+
   // The exact picture of the same part as it is shown, of something else: other data, or another address.
   async beside(more, url = `${this.session.base}stage/`) {
     const asked = this.asked("exact", 1);
     const view = { ...asked.region, scale: asked.zoom * asked.dpr };
     const data = url.endsWith("stage/")
-      ? { ...asked.data, ...more, bench: `${BENCH} beside` }
-      : { ...more, bench: `${BENCH} beside` };
+      ? { ...asked.data, bench: `${BENCH} beside`, ...more }
+      : { bench: `${BENCH} beside`, ...more };
     const answer = await picture(url, { ...data, sequence: ++this.sequence, view });
     return answer.ok ? { image: answer.image, asked } : null;
   }

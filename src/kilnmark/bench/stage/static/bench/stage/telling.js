@@ -9,10 +9,12 @@ const WAITING = {
 const TELLING = {
   draft: "Draft",
   exact: "Exact · this is what fires",
+  hand: "Under the hand",
   behind: "Catching up with what you changed…",
 };
 
 function words({ quality, share, point, see, without }) {
+  if (quality === "hand") return TELLING.hand;
   if (quality === "behind") return TELLING.behind;
   if (quality === "sharpening") return `Draft, ${Math.round(share * 100)} % of it exact`;
   if (without === "treatments") return "All treatments off · not what fires";

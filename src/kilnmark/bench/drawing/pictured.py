@@ -1,0 +1,54 @@
+"""What a tip looks like: the stroke that it makes, on a mark's colour."""
+
+from functools import lru_cache
+
+import numpy as np
+
+from kilncore.errors import KilnError
+from kilncore.geometry.box import Box
+from kilncore.output.preview import encode
+from kilncore.pixels.colour import HEX, hex_to_rgb
+from kilncore.strokes import Stroke, file_of, strokes_in
+from kilncore.strokes.covering import covered
+from kilncore.strokes.scratches import scratch
+from kilncore.strokes.tip import SHIPPED
+
+WIDE, TALL = 264, 64  # px, shown at half
+UNIT, RADIUS, POINTS = 100, 0.2, 40
+OWN = (1 / UNIT, 0.0, 0.0, 1 / UNIT, (0.5 - WIDE / 2) / UNIT, (0.5 - TALL / 2) / UNIT)
+LAID = ("gap", "follows", "turns", "sizes", "strays", "flips", "loaded")
+
+
+@lru_cache(64)
+def stroke_of(name: str, on: str, under: str) -> bytes:
+    """A PNG. name : of a tip that ships, 'round' the smooth one, 'line' scratches. on, under :
+    colours, '#rrggbb'."""
+    if not (HEX.match(on) and HEX.match(under)):
+        raise KilnError("A colour is # and six hex digits.", on[:20])
+    shown = np.zeros((TALL, WIDE), np.float32)
+    for stroke in _scratches() if name == "line" else [_wave(name)]:
+        (drawn,) = strokes_in(file_of(stroke))
+        found = covered(drawn, OWN, Box(0, 0, WIDE, TALL))
+        if found is not None:
+            here, amount = found
+            part = shown[here.top : here.bottom, here.left : here.right]
+            part += amount * (1 - part)
+    colour = hex_to_rgb(on) + (hex_to_rgb(under) - hex_to_rgb(on)) * shown[..., None]
+    return encode(np.rint(colour * 255).astype(np.uint8), lossless=True)[0]
+
+
+def _wave(name: str) -> Stroke:
+    along = np.linspace(-1, 1, POINTS)
+    points = np.column_stack([along * (WIDE / 2 / UNIT - RADIUS * 1.1), 0.10 * np.sin(along * 3.4)])
+    tip = "" if name == "round" else name
+    laid = {key: getattr(SHIPPED[tip], key) for key in LAID} if tip else {}
+    return Stroke(points=tuple(map(tuple, points.tolist())), radius=RADIUS, tip=tip, seed=5, **laid)
+
+
+def _scratches() -> list[Stroke]:
+    wide, tall = WIDE / UNIT / 2, TALL / UNIT / 2
+    ends = [(-0.85, 0.5, 0.3, -0.55), (-0.4, 0.7, 0.9, -0.2), (-0.7, -0.1, 0.05, -0.75)]
+    return [
+        scratch((x0 * wide, y0 * tall), (x1 * wide, y1 * tall), 0.05, seed)
+        for seed, (x0, y0, x1, y1) in enumerate(ends)
+    ]

@@ -1,0 +1,112 @@
+"""What drawing by hand asks for: tips and what they look like, the strokes that are there, the edge
+that they stick to, and strokes that are laid by a seed."""
+
+import base64
+import json
+
+from django.http import Http404, HttpResponse, JsonResponse
+from django.views.decorators.http import require_GET, require_POST
+from pydantic import ValidationError
+
+from kilncore.errors import KilnError
+from kilncore.strokes import Stroke
+from kilncore.strokes.scratches import handful, scratch
+from kilncore.strokes.tip import SHIPPED, tip_named
+from kilnmark import door
+from kilnmark.bench.drawing import edges, pictured
+from kilnmark.bench.drawing.hand import ON, UNDER, touched
+from kilnmark.bench.own import own_piece, stale
+from kilnmark.storage import assets
+
+FEWEST_POINTS = 60  # of a stroke that is only pointed at
+LONGEST = 0.5  # of a part, a scratch of a handful
+KEPT = {"Cache-Control": "private, max-age=86400"}
+
+
+@require_GET
+def tip_picture(request, piece_id, name):
+    """A stroke of a tip on a colour: 'round' is the smooth one, 'line' scratches."""
+    own_piece(request, piece_id)
+    on = request.GET.get("on", ON)
+    if name not in ("round", "line", *SHIPPED):
+        raise Http404
+    found = pictured.stroke_of(name, on, UNDER)
+    return HttpResponse(found, content_type="image/png", headers=KEPT)
+
+
+@require_GET
+def tip_pixels(request, piece_id, name):
+    """The pixels of a tip that ships, for the overlay under the hand."""
+    own_piece(request, piece_id)
+    tip = tip_named(name) if name in SHIPPED else None
+    if tip is None:
+        raise Http404
+    told = {"size": len(tip.pixels), "pixels": base64.b64encode(tip.pixels.tobytes()).decode()}
+    return JsonResponse(told, headers=KEPT)
+
+
+@require_GET
+def strokes(request, piece_id):
+    """The ways of the strokes at a path, so that one of them can be pointed at."""
+    piece = own_piece(request, piece_id)
+    files = touched(piece.document, _path(request.GET.get("path", "")))
+    drawn = [one for name in files for one in assets().strokes(name)]
+    told = [
+        {
+            "points": one.points[:: max(len(one.points) // FEWEST_POINTS, 1)].tolist(),
+            "radius": one.radius,
+            "back": one.back,
+        }
+        for one in drawn
+    ]
+    return JsonResponse({"strokes": told})
+
+
+@require_GET
+def edge(request, piece_id):
+    """The outline of a part's bare art, in its own frame."""
+    piece = own_piece(request, piece_id)
+    loops = edges.loops_of(piece.document, request.GET.get("part", ""), assets())
+    return JsonResponse({"loops": [loop.round(5).tolist() for loop in loops]})
+
+
+@require_POST
+def laid(request, piece_id):
+    """Strokes by a seed: along the edges of a part, or scratches over it."""
+    piece = own_piece(request, piece_id)
+    asked = door.asked(request, door.Laid)
+    if asked.version != piece.version:
+        return stale()
+    told = [one.model_dump(mode="json", exclude_defaults=True) for one in _laid(piece, asked)]
+    return JsonResponse({"strokes": told})
+
+
+def _laid(piece, asked: door.Laid) -> list[Stroke]:
+    brush = _brush(asked.brush)
+    if asked.what == "scrapes":
+        return edges.scraped(piece.document, asked.part, brush, asked.seed, asked.side, assets())
+    how = {"back": brush.back, "strength": brush.strength}
+    if asked.what == "scratch":
+        return [scratch(asked.start, asked.end, 2 * brush.radius, asked.seed, **how)]
+    across = edges.across(piece.document, asked.part)
+    longest = max(across) * LONGEST
+    return handful(asked.count, across, 2 * brush.radius, longest, asked.seed, **how)
+
+
+def _brush(told: dict) -> Stroke:
+    try:
+        return Stroke.model_validate({**told, "points": [(0, 0)]})
+    except ValidationError as error:
+        raise KilnError(
+            "These strokes cannot be laid: the tip is not told as it should be."
+        ) from error
+
+
+def _path(text: str) -> list[str]:
+    try:
+        found = json.loads(text)
+    except ValueError:
+        found = None
+    if not isinstance(found, list) or not all(isinstance(one, str) for one in found):
+        raise KilnError("A path is a list of names.", text[:100])
+    return found

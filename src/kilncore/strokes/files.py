@@ -7,6 +7,7 @@ was drawn with a rough tip says which of the file's tips it is.
 """
 
 import json
+import math
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -135,7 +136,7 @@ def file_of(stroke: Stroke) -> bytes:
     points, pressures = _kept(stroke)
     stored = _Stored(
         back=stroke.back,
-        radius=max(round(stroke.radius * UNITS), 1),
+        radius=max(_whole(stroke.radius * UNITS), 1),
         points=tuple(points),
         pressures=tuple(pressures),
         hardness=_level(stroke.hardness),
@@ -148,10 +149,10 @@ def file_of(stroke: Stroke) -> bytes:
 
 def _kept(stroke: Stroke) -> tuple[list, list]:
     """Its points on the grid that its radius asks for, none twice in a row; and their pressures."""
-    step = max(1, round(stroke.radius * UNITS) // FINENESS)
+    step = max(1, _whole(stroke.radius * UNITS) // FINENESS)
     points, pressures = [], []
     for n, (x, y) in enumerate(stroke.points):
-        point = (round(x * UNITS / step) * step, round(y * UNITS / step) * step)
+        point = (_whole(x * UNITS / step) * step, _whole(y * UNITS / step) * step)
         if points and points[-1] == point:
             continue
         points.append(point)
@@ -167,8 +168,8 @@ def _rough(stroke: Stroke) -> _Rough:
     }
     return _Rough(
         tip=0,
-        gap=round(stroke.gap * UNITS),
-        turn=round(stroke.turn_deg * TURN),
+        gap=_whole(stroke.gap * UNITS),
+        turn=_whole(stroke.turn_deg * TURN),
         follows=stroke.follows,
         flips=stroke.flips,
         seed=stroke.seed,
@@ -176,8 +177,13 @@ def _rough(stroke: Stroke) -> _Rough:
     )
 
 
+def _whole(value: float) -> int:
+    """The nearest; of a half the upper one, as a browser rounds."""
+    return math.floor(value + 0.5)
+
+
 def _level(share: float) -> int:
-    return round(share * LEVELS)
+    return _whole(share * LEVELS)
 
 
 def pack_of(files: list[bytes]) -> bytes:

@@ -10,8 +10,8 @@ from kilncore.errors import KilnError
 from kilncore.strokes.stroke import Stroke
 
 MOST = 60  # at once
-BENDS = 9  # points of one
-TREMBLES = 0.012  # of its length, that a place of it is off
+BENDS = 33  # points of one
+BOWS, TREMBLES = 0.014, 0.0012  # of its length, that its middle is off, and each place of it
 SPREADS = 0.30  # radians, that the ways of a handful differ
 LEAST_PRESSURE = 0.06
 
@@ -42,17 +42,19 @@ def scratch(
     way = np.subtract(end, start)
     length = max(float(np.hypot(*way)), 1e-9)
     across = np.array([-way[1], way[0]]) / length
-    off = np.cumsum(random.standard_normal(BENDS)) * TREMBLES * length
-    off -= off[0] + (off[-1] - off[0]) * along  # it begins and ends where it is told
-    points = np.asarray(start) + along[:, None] * way + off[:, None] * across
-    deepest = random.uniform(0.25, 0.6)
+    off = random.normal(0, BOWS) * np.sin(np.pi * along)
+    off = off + random.normal(0, BOWS / 3) * np.sin(2 * np.pi * along)
+    off[1:-1] += np.cumsum(random.standard_normal(BENDS - 2)) * TREMBLES  # it ends where it is told
+    off[1:-1] -= off[-2] * along[1:-1]
+    points = np.asarray(start) + along[:, None] * way + off[:, None] * length * across
+    deepest = random.uniform(0.2, 0.55)
     taper = np.where(along < deepest, along / deepest, (1 - along) / (1 - deepest)) ** 0.6
-    pressures = np.clip(taper * random.uniform(0.75, 1, BENDS), LEAST_PRESSURE, 1)
+    pressures = np.clip(taper * random.uniform(0.45, 1, BENDS), LEAST_PRESSURE, 1)
     return Stroke(
         points=tuple(map(tuple, points.tolist())),
         pressures=tuple(pressures.tolist()),
         radius=width / 2,
-        hardness=0.7,
+        hardness=0.8,
         thins=1.0,
         seed=seed,
         **how,

@@ -40,7 +40,9 @@ SHIPPED = {
     "cork": Shipped("Cork", 0.45, turns=1, flips=True, loaded=0.95),
     "spatter": Shipped("Spatter", 0.55, turns=1, sizes=0.3, strays=0.25, flips=True, loaded=1),
     "dry-bristle": Shipped("Dry bristle", 0.03, follows=True, strays=0.02, loaded=0.35),
-    "torn-card": Shipped("Torn card", 0.05, follows=True, flips=True, strays=0.03, loaded=0.5),
+    "torn-card": Shipped(
+        "Torn card", 0.05, follows=True, flips=True, turns=0.05, sizes=0.2, strays=0.05, loaded=0.4
+    ),
     "chalk": Shipped("Chalk", 0.18, turns=1, flips=True, loaded=0.45),
     "rag": Shipped("Rag", 0.35, turns=1, flips=True, loaded=0.85),
     "crumb": Shipped("Crumb", 0.4, turns=1, sizes=0.35, strays=0.2, flips=True, loaded=1),

@@ -6,6 +6,7 @@ from pathlib import Path
 from django.contrib.auth import get_user_model
 
 from kilncore.document import load
+from kilnmark.demo.by_hand import hull_plate
 from kilnmark.demo.looks import nine, reworded
 from kilnmark.demo.scans import CLEANED, SCANS
 from kilnmark.demo.textures import TEXTURES
@@ -71,7 +72,7 @@ def _fill(user) -> None:
     for path in sorted(p for p in ART.iterdir() if p.suffix in (".svg", ".jpg")):
         artworks[path.stem] = bringing.bring_in(user, path.name, path.read_bytes())
     shelf = _Shelf(textures, artworks)
-    for make in (reworded, nine):
+    for make in (reworded, nine, hull_plate):
         make(user, shelf)
     for describe in PIECES:
         piece_actions.start(user, load(describe(shelf)))

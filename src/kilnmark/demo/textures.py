@@ -5,6 +5,13 @@ are as large as their pieces, so that none shows a repeat.
 TEXTURES = [
     ("Shed rust", "rust", (1536, 1536), 14, {"spread": 0.55, "patch_px": 170.0}),
     ("Galley enamel", "enamel", (1536, 1536), 8, {"glaze": "blue", "chips": 0.18}),
+    (
+        "Hull side, painted",
+        "flaking",
+        (2464, 1568),
+        31,
+        {"paint": "hull", "gone": 0.05, "flake_px": 44.0, "curl": 0.35, "stain": 0.3},
+    ),
     ("Brush, half dry", "drybrush", (1536, 1536), 6, {}),
     (
         "Deck paint, rubbed",

@@ -7,13 +7,18 @@ from dataclasses import dataclass
 from kilncore.document import Piece, Step
 from kilncore.errors import KilnError
 from kilncore.layout.layout import Layout
-from kilncore.pixels.colour import HEX
+from kilncore.pixels.colour import HEX, LUMA, hex_to_rgb
 from kilncore.strokes.tip import SHIPPED
 from kilnmark.pieces.landings import landings_of
 from kilnmark.storage import assets
 
 MOVES = {"follow", "soften"}  # steps after which a stroke is not where it was drawn
-ON, UNDER = "#d6b05a", "#5f554d"  # a mark of many colours, and what shows through it
+ON, UNDER, LIGHT, MIDDLE = (
+    "#d6b05a",
+    "#5f554d",
+    "#efe6d3",
+    0.35,
+)  # a mark of many colours, and what shows through it
 
 
 @dataclass(frozen=True)
@@ -91,6 +96,16 @@ class Hand:
             return ON
         found = getattr(getattr(self.piece.item(self.part), "art", None), "colour", None)
         return found if isinstance(found, str) and HEX.match(found) else ON
+
+    @property
+    def under(self) -> str:
+        """What a stroke shows there, in the pictures of tips: what is laid on, or something that
+        stands out from the mark."""
+        if self.adds:
+            step = next(one for one in self.piece.treatments()[self.part] if one.id == self.step)
+            if step.params.adds == "colour":
+                return step.params.colour
+        return UNDER if float(hex_to_rgb(self.colour) @ LUMA) > MIDDLE else LIGHT
 
     @property
     def clearing(self) -> str:

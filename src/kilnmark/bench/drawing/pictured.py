@@ -24,7 +24,7 @@ def stroke_of(name: str, on: str, under: str) -> bytes:
     """A PNG. name : of a tip that ships, 'round' the smooth one, 'line' scratches. on, under :
     colours, '#rrggbb'."""
     if not (HEX.match(on) and HEX.match(under)):
-        raise KilnError("A colour is # and six hex digits.", on[:20])
+        raise KilnError("A colour is # and six hex digits.", f"{on} {under}"[:40])
     shown = np.zeros((TALL, WIDE), np.float32)
     for stroke in _scratches() if name == "line" else [_wave(name)]:
         (drawn,) = strokes_in(file_of(stroke))

@@ -27,10 +27,10 @@ KEPT = {"Cache-Control": "private, max-age=86400"}
 def tip_picture(request, piece_id, name):
     """A stroke of a tip on a colour: 'round' is the smooth one, 'line' scratches."""
     own_piece(request, piece_id)
-    on = request.GET.get("on", ON)
+    on, under = request.GET.get("on", ON), request.GET.get("under", UNDER)
     if name not in ("round", "line", *SHIPPED):
         raise Http404
-    found = pictured.stroke_of(name, on, UNDER)
+    found = pictured.stroke_of(name, on, under)
     return HttpResponse(found, content_type="image/png", headers=KEPT)
 
 

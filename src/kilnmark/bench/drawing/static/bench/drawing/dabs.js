@@ -1,6 +1,7 @@
 // The way of a stroke as it is drawn, and its dabs: the same that `kilncore/strokes` lays. A test compares them.
 
 const UNITS = 4096;
+const LEVELS = 255;
 const FINENESS = 64;
 const PURPOSES = 6;
 
@@ -14,12 +15,25 @@ function random(seed, n) {
   return (at >>> 0) / 2 ** 32;
 }
 
+// As it is kept: lengths and gaps in whole 4096ths, shares in whole 255ths, the turn in tenths of a degree.
+function kept(told) {
+  const shares = ["loaded", "turns", "sizes", "strays", "strength", "hardness", "thins", "eases"];
+  const of = (name, parts) =>
+    told[name] === undefined ? {} : { [name]: Math.round(told[name] * parts) / parts };
+  return Object.assign(
+    { ...told },
+    ...shares.map((name) => of(name, LEVELS)),
+    of("gap", UNITS),
+    of("turn_deg", 10),
+  );
+}
+
 export class Way {
   // told : a stroke without its points, as the server asks for it.
   constructor(told) {
     const radius = Math.max(Math.round(told.radius * UNITS), 1);
     Object.assign(this, {
-      told,
+      told: kept(told),
       step: Math.max(1, Math.floor(radius / FINENESS)) / UNITS,
       radius: radius / UNITS,
       points: [],
@@ -35,7 +49,7 @@ export class Way {
     const last = this.points.at(-1);
     if (last && last[0] === at[0] && last[1] === at[1]) return [];
     this.points.push(at);
-    this.pressures.push(Math.round(pressure * 255) / 255);
+    this.pressures.push(Math.round(pressure * LEVELS) / LEVELS);
     if (!last) return [];
     return [{ from: last, to: at, pressures: this.pressures.slice(-2) }];
   }

@@ -139,10 +139,9 @@ export class Drawing {
     const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
     const { canvas } = this.stage;
     this.overlay.begin(this.end, this.held.bends);
-    this.live = {
-      way: new Way(told),
-      covering: new Covering(canvas.width, canvas.height, levels, told),
-    };
+    const way = new Way(told);
+    const covering = new Covering(canvas.width, canvas.height, levels, way.told);
+    this.live = { way, covering };
     this.draw([[this.at, pressure]]);
     if (!told.follows) this.dot();
   }

@@ -1,0 +1,255 @@
+"""Drawing by hand in the real interface: with a mouse, a pen, by keys; answers that come late or
+never, and two tabs.
+"""
+
+import json
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.driver import Bench, late, until
+from tests.browser.test_access import faults
+
+pytestmark = pytest.mark.browser
+PEN = {"button": "left", "pointerType": "pen", "clickCount": 1}
+DRAWING = "Alpine.$data(document.getElementById('bench')).bench().drawing"
+
+
+@pytest.fixture
+def drawing(bench):
+    """The drawn cup, of which strokes are laid, with the pad up and its pictures there."""
+    cup(bench)
+    bench.step("On the piece")
+    bench.page.locator("#sheet .hand-line > summary").click()
+    begin(bench)
+    return bench
+
+
+def cup(bench):
+    """The second mark is chosen."""
+    bench.page.locator("#strip [role=tab]").nth(2).click()
+    expect(bench.page.locator("#strip .frames[aria-busy]")).to_have_count(0)
+
+
+def begin(bench):
+    bench.page.locator("#sheet [data-draw]").first.click()
+    expect(bench.page.locator("#hand")).to_be_visible()
+    until(bench.page, f"Object.keys({DRAWING}.overlay.ends).length === 2")
+
+
+def tip(bench, title):
+    bench.page.locator("#sheet .hand-tip", has_text=title).first.click()
+    bench.page.wait_for_timeout(150)
+
+
+def touch(bench):
+    return bench.document["stack"][1]["landing"]["touch"]
+
+
+def draw(bench, *places, steps=8):
+    """From place to place, document px; what is under the hand before it is lifted."""
+    page = bench.page
+    page.mouse.move(*bench.at(*places[0]))
+    page.mouse.down()
+    for place in places[1:]:
+        page.mouse.move(*bench.at(*place), steps=steps)
+    page.wait_for_timeout(120)
+    under = bench.picture()
+    page.mouse.up()
+    return under
+
+
+def test_what_is_under_the_hand_is_what_comes_of_it(drawing):
+    """At most 8/255 off; hidden, brought back, undone, and there after a reload."""
+    before = drawing.picture()
+    for title in ("Soft round", "Cork"):
+        tip(drawing, title)
+        under = draw(drawing, (180, 150), (320, 190), (200, 230))
+        drawing.settle()
+        exact = drawing.picture()
+        assert np.abs(exact - before).max() > 40, title
+        off = np.abs(exact - under).max(-1)
+        assert (off > 8).mean() < 0.0005 and np.quantile(off, 0.99) <= 4, title
+        drawing.page.wait_for_timeout(600)
+    assert len(touch(drawing)) == 2
+    hidden = drawing.picture()
+    drawing.page.locator("#sheet label", has_text="Bring back").first.click()
+    tip(drawing, "Soft round")
+    under = draw(drawing, (180, 150), (320, 190), (200, 230))
+    drawing.settle()
+    off = np.abs(drawing.picture() - under).max(-1)
+    assert np.quantile(off, 0.999) <= 8
+    assert np.abs(drawing.picture() - before).mean() < np.abs(hidden - before).mean()
+    kept = touch(drawing)
+    drawing.page.keyboard.press("Escape")
+    drawing.page.keyboard.press("Control+z")
+    drawing.settle()
+    assert len(touch(drawing)) == 2
+    drawing.page.keyboard.press("Control+Shift+z")
+    drawing.settle()
+    drawing.open()
+    assert touch(drawing) == kept
+
+
+def test_by_keys_alone(drawing):
+    page = drawing.page
+    before = drawing.picture()
+    page.locator("#hand").focus()
+    page.mouse.move(*drawing.at(200, 180))
+    page.keyboard.press("Space")
+    for _ in range(6):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Space")
+    drawing.settle()
+    assert len(touch(drawing)) == 1 and np.abs(drawing.picture() - before).max() > 20
+    size = float(page.locator("#sheet [data-brush=sizeMm][type=number]").first.input_value())
+    page.locator("#hand").focus()
+    page.keyboard.press("]")
+    page.wait_for_timeout(100)
+    grown = float(page.locator("#sheet [data-brush=sizeMm][type=number]").first.input_value())
+    assert grown > size
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    expect(page.locator("#hand")).to_be_hidden()
+    page.locator("#sheet [data-take-back]").first.press("Enter")
+    drawing.settle()
+    assert touch(drawing) == []
+    np.testing.assert_array_equal(drawing.picture(), before)
+
+
+def test_a_pen_presses_and_s_sizes_the_tip(drawing):
+    page = drawing.page
+    tip(drawing, "Soft round")
+    tools = page.context.new_cdp_session(page)
+    places = [drawing.at(160 + 20 * n, 190) for n in range(9)]
+
+    def send(kind, n, force):
+        x, y = places[n]
+        tools.send(
+            "Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, "force": force, **PEN}
+        )
+
+    send("mousePressed", 0, 0.2)
+    for n in range(1, 9):
+        send("mouseMoved", n, n / 9)
+    send("mouseReleased", 8, 0)
+    drawing.settle()
+    (name,) = touch(drawing)
+    told = page.evaluate(f"{DRAWING}.session.snapshot.document.stack.length")
+    assert name and told
+    size = page.evaluate("JSON.parse(localStorage.getItem('kilnmark-hand') ?? '{}').sizeMm ?? 6")
+    page.mouse.move(*drawing.at(200, 200))
+    page.keyboard.down("s")
+    page.mouse.move(*[a + b for a, b in zip(drawing.at(200, 200), (60, 0), strict=True)], steps=4)
+    page.keyboard.up("s")
+    grown = page.evaluate("JSON.parse(localStorage.getItem('kilnmark-hand')).sizeMm")
+    assert grown > 1.3 * size and len(touch(drawing)) == 1
+
+
+def test_scratches_scrapes_and_one_of_them_taken_back(drawing):
+    page = drawing.page
+    page.locator("#sheet [data-scratches]").first.click()
+    until(page, f"{DRAWING}.session.resting")
+    drawing.settle()
+    expect(page.locator("#sheet [data-strokes]").first).to_have_attribute("data-strokes", "12")
+    tip(drawing, "Cork")
+    page.get_by_role("button", name="Scrape edges").first.click()
+    page.locator("#sheet .dropdown-item", has_text="All edges").first.click()
+    page.wait_for_timeout(300)
+    drawing.settle()
+    strokes = int(page.locator("#sheet [data-strokes]").first.get_attribute("data-strokes"))
+    assert strokes > 14
+    scraped = drawing.picture()
+    page.locator("#sheet [data-take-one]").first.click()
+    expect(page.locator(".overlay .pointed")).to_be_attached()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(300)
+    drawing.settle()
+    expect(page.locator("#sheet [data-strokes]").first).to_have_attribute(
+        "data-strokes", str(strokes - 1)
+    )
+    assert np.abs(drawing.picture() - scraped).max() > 5
+    page.locator("#sheet [data-invert]").first.click()
+    page.wait_for_timeout(300)
+    drawing.settle()
+    page.get_by_role("button", name="Clear", exact=True).first.click()
+    page.wait_for_timeout(300)
+    drawing.settle()
+    assert touch(drawing) == []
+
+
+def test_a_scratch_from_place_to_place(drawing):
+    tip(drawing, "Scratch")
+    page = drawing.page
+    page.mouse.click(*drawing.at(170, 160))
+    page.mouse.click(*drawing.at(330, 210))
+    until(page, f"{DRAWING}.session.resting && !{DRAWING}.line")
+    page.wait_for_timeout(400)
+    drawing.settle()
+    assert len(touch(drawing)) == 1
+
+
+def test_strokes_wait_while_nobody_answers_and_come_late(drawing):
+    page = drawing.page
+    pattern = "**/{change,stage}/"
+    page.route(pattern, lambda route: route.abort())
+    under = draw(drawing, (180, 150), (320, 190))
+    page.wait_for_timeout(500)
+    shown = drawing.picture()
+    assert np.abs(shown - under).mean() < 1  # it is shown all the while
+    draw(drawing, (180, 210), (320, 240))
+    expect(page.locator(".saved")).to_contain_text("wait")
+    page.unroute(pattern)
+    late(page, 500)
+    page.evaluate(f"{DRAWING}.session.again()")
+    drawing.settle()
+    assert len(touch(drawing)) == 2
+
+
+def test_two_tabs_draw_on_one_landing_and_nothing_is_lost_or_twice(drawing):
+    other = Bench(drawing.page.context.new_page(), drawing.piece)
+    other.open(drawing.url.rstrip("/").rsplit("/", 1)[1])
+    cup(other)
+    other.step("On the piece")
+    other.page.locator("#sheet .hand-line > summary").click()
+    begin(other)
+    for n in range(2):
+        for aside, one in enumerate((drawing, other)):
+            one.page.bring_to_front()
+            draw(one, (180, 150 + 20 * n + 50 * aside), (320, 170 + 20 * n))
+            one.page.wait_for_timeout(200)
+    for one in (drawing, other):
+        one.page.bring_to_front()
+        until(one.page, f"{DRAWING}.session.resting")
+    drawing.page.reload()
+    drawing.settle()
+    assert len(touch(drawing)) == 4 and len(set(touch(drawing))) == 4
+    other.page.close()
+
+
+def test_below_a_follow_it_is_hatched_and_dabs_add(bench):
+    bench.tab("PELLWICK")
+    bench.step("Wear")
+    page = bench.page
+    page.locator("#sheet summary", has_text="How it lands").click()
+    page.locator("#sheet .hand-line > summary").click()
+    page.locator("#sheet [data-draw]").first.click()
+    expect(page.locator("#sheet .hand").first).to_have_attribute("data-bends", "true")
+    page.wait_for_timeout(400)
+    bench.settle()
+    before = bench.picture()
+    tip(bench, "Soft round")
+    under = draw(bench, (400, 420), (600, 420))
+    assert np.abs(under - before).max() > 60
+    bench.settle()
+    page.keyboard.press("Escape")
+    bench.change({"op": "add_step", "part": bench.mark("PELLWICK")["id"], "kind": "dabs"})
+    bench.step("Dabs")
+    begin(bench)
+    page.mouse.move(*bench.at(380, 420))
+    draw(bench, (380, 420), (620, 430))
+    bench.settle()
+    dabs = next(one for one in bench.mark("PELLWICK")["treatment"] if one["kind"] == "dabs")
+    assert len(dabs["params"]["strokes"]) == 1 and json.dumps(dabs)

@@ -1,0 +1,99 @@
+"""The strokes that the browser lays under the hand (`bench/drawing`) against the core's: the same
+points, the same dabs, the same coverage. No server: the modules are given from disk.
+"""
+
+import numpy as np
+import pytest
+
+from kilncore.geometry.box import Box
+from kilncore.strokes import Stroke, file_of, strokes_in
+from kilncore.strokes.covering import covered
+from kilncore.strokes.dabs import dabs_of
+from kilncore.strokes.tip import SHIPPED, tip_named
+from tests.browser.modules import Modules
+
+pytestmark = pytest.mark.browser
+UNIT, WIDE, TALL = 120, 320, 200
+OWN = (1 / UNIT, 0.0, 0.0, 1 / UNIT, (0.5 - WIDE / 2) / UNIT, (0.5 - TALL / 2) / UNIT)
+DRAWN = """
+const { Way } = dabs;
+const { Covering } = covering;
+const way = new Way(a);
+const levels = b && halved(b);
+const [wide, tall, unit] = c;
+const over = new Covering(wide, tall, levels, way.told);
+const px = ([x, y]) => [x * unit + wide / 2 - 0.5, y * unit + tall / 2 - 0.5];
+const laid = [];
+a.points.forEach((point, n) => {
+  for (const one of way.add(point, a.pressures?.[n] ?? 1)) {
+    const radii = one.pressures.map((p) => way.radius * unit * (1 - (a.thins ?? 0) * (1 - p)));
+    if (!levels) over.sweep(px(one.from), px(one.to), radii);
+    else for (const dab of way.dabsOn(one)) {
+      laid.push([dab.x, dab.y, dab.radius, dab.turn, dab.flip, dab.load]);
+      const [x, y] = px([dab.x, dab.y]);
+      over.stamp({ ...dab, x, y, radius: dab.radius * unit });
+    }
+  }
+});
+function halved({ size, values }) {
+  const level = { size, values: Float32Array.from(values) };
+  if (size % 2) return [level];
+  const half = size / 2;
+  const small = [];
+  for (let y = 0; y < half; y += 1) for (let x = 0; x < half; x += 1) {
+    const at = 2 * y * size + 2 * x;
+    small.push((values[at] + values[at + 1] + values[at + size] + values[at + size + 1]) / 4);
+  }
+  return [level, ...halved({ size: half, values: small })];
+}
+const { points } = way.stroke;
+return { points, laid, cover: Array.from({ length: wide * tall }, (_, n) => over.at(n)) };
+"""
+
+
+@pytest.fixture(scope="module")
+def scripts(browser):
+    made = Modules(browser, dabs="bench/drawing/dabs.js", covering="bench/drawing/covering.js")
+    yield made
+    made.close()
+
+
+def told(**more):
+    along = np.linspace(-1, 1, 30)
+    points = np.column_stack([along * 0.9, 0.35 * np.sin(along * 5)])
+    return {"points": points.tolist(), "radius": 0.16, "seed": 2_000_000_017} | more
+
+
+def both(scripts, asked):
+    """(what the browser makes of it, the core's stroke, the core's coverage)."""
+    known = Stroke.model_validate(asked)
+    (drawn,), out = strokes_in(file_of(known)), np.zeros((TALL, WIDE), np.float32)
+    found = covered(drawn, OWN, Box(0, 0, WIDE, TALL))
+    if found:
+        here, amount = found
+        out[here.top : here.bottom, here.left : here.right] = amount
+    tip = tip_named(asked.get("tip", ""))
+    level = tip and {"size": len(tip.pixels), "values": (tip.pixels / 255).ravel().tolist()}
+    given = known.model_dump(mode="json")
+    return scripts.run(DRAWN, given, level, [WIDE, TALL, UNIT]), drawn, out
+
+
+@pytest.mark.parametrize("name", SHIPPED)
+def test_rough_tips_lay_the_same_dabs_and_cover_the_same(scripts, name):
+    laid = SHIPPED[name]
+    ways = ("gap", "follows", "turns", "sizes", "strays", "flips", "loaded")
+    asked = told(tip=name, **{one: getattr(laid, one) for one in ways})
+    made, drawn, cover = both(scripts, asked)
+    np.testing.assert_allclose(made["points"], drawn.points, atol=1e-9)
+    dabs = dabs_of(drawn)
+    assert len(made["laid"]) == len(dabs)
+    np.testing.assert_allclose(np.array(made["laid"]), dabs, atol=1e-9)
+    np.testing.assert_allclose(np.array(made["cover"]).reshape(TALL, WIDE), cover, atol=1e-4)
+
+
+def test_smooth_strokes_and_pens_cover_the_same(scripts):
+    pressures = np.linspace(0.2, 1, 30).tolist()
+    for more in ({}, {"hardness": 0.9}, {"pressures": pressures, "thins": 0.8}):
+        made, _, cover = both(scripts, told(**more))
+        found = np.array(made["cover"]).reshape(TALL, WIDE)
+        np.testing.assert_allclose(found, cover, atol=1e-4)

@@ -57,9 +57,10 @@ def piece(*marks, ground=None, size=(400, 300), treatment=(), ppi=300) -> Piece:
 
 
 STROKES = file_of(Stroke(points=((-0.9, -0.1), (0.9, 0.2)), radius=0.3, tip="cork", seed=3))
+STROKES_HASH = content_hash(STROKES)
 
 STRONG = {
-    "dabs": {"strokes": [content_hash(STROKES)], "colour": "#1f5fa0"},
+    "dabs": {"strokes": [STROKES_HASH], "colour": "#1f5fa0"},
     "wear": {
         "black": 0.3,
         "white": 0.7,

@@ -184,6 +184,13 @@ class Laid(Asked):
     end: Pair = (0, 0)
 
 
+class KeptStrokes(Asked):
+    """Strokes to be kept by a name. path : of the landing or the step's settings."""
+
+    path: Annotated[list[PartId], Field(min_length=1, max_length=24)]
+    name: Annotated[str, StringConstraints(max_length=40)] = ""
+
+
 class Fire(Asked):
     """version : that is on screen; another one is not fired in its place."""
 

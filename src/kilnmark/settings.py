@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "kilnmark.pins",
     "kilnmark.directions",
     "kilnmark.recipes",
+    "kilnmark.tips",
     "kilnmark.firings",
     "kilnmark.guide",
 ]

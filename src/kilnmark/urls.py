@@ -11,6 +11,7 @@ urlpatterns = [
     path("", include("kilnmark.preps.urls")),
     path("", include("kilnmark.pins.urls")),
     path("", include("kilnmark.recipes.urls")),
+    path("", include("kilnmark.tips.urls")),
     path("pieces/", include("kilnmark.pieces.urls")),
     path("pieces/<uuid:piece_id>/", include("kilnmark.bench.urls")),
     path("pieces/<uuid:piece_id>/directions/", include("kilnmark.directions.urls")),

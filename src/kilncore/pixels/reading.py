@@ -17,7 +17,8 @@ import pyvips
 from kilncore.errors import UnusableFile
 from kilncore.system.hardware import MEMORY
 
-MAX_BYTES = 80 * 2**20
+MAX_BYTES = 80 * 2**20  # of a file that comes in
+MOST_BYTES = 256 * 2**20  # of one that was made here: 8192 x 8192 px in colour, hardly packed
 MAX_PIXELS = 100_000_000
 MIN_SIDE = 16
 BAND_PIXELS = 2_000_000
@@ -109,7 +110,7 @@ def planes_of(data: bytes) -> np.ndarray:
     """(C, H, W) uint8 or uint16 planes of a file (`pixels.stored`), upright and in sRGB;
     UnusableFile, with a plain reason, if it is none.
     """
-    if len(data) > MAX_BYTES:
+    if len(data) > MOST_BYTES:
         raise UnusableFile(too_large())
     try:
         image = _opened(data, kind_of(data))

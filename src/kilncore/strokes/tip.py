@@ -15,8 +15,10 @@ from pathlib import Path
 import numpy as np
 
 from kilncore.errors import KilnError
+from kilncore.system.opencv import cv2
 
 SIZE, STEPS = 192, 15  # px across; tones between black and white, so that files stay small
+RIM, ROUGH, SOFT = 0.85, 0.2, 0.1  # of a tip that is made of a texture
 FOLDER = Path(__file__).parent / "shipped"
 
 
@@ -77,6 +79,36 @@ def tip_of(pixels: np.ndarray) -> Tip:
         raise KilnError(f"A tip is {SIZE} px by {SIZE} px.", str(pixels.shape))
     levels = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * STEPS) * (255 // STEPS)
     return _tip(levels.astype(np.uint8))
+
+
+def tip_from(planes: np.ndarray, darks: bool, share: float = 1.0) -> Tip:
+    """A tip of the middle of a texture, within a round that is not quite one.
+
+    Parameters
+    ----------
+    planes : (C, H, W) uint8 or uint16
+        The texture.
+    darks : bool
+        What is dark covers; else what is light.
+    share : float
+        How much of the shorter side is taken, 0..1.
+
+    Returns
+    -------
+    Tip
+        Its tones spread from the 5th to the 95th percentile.
+    """
+    tall, wide = planes.shape[1:]
+    side = max(int(min(tall, wide) * share), 1)
+    top, left = (tall - side) // 2, (wide - side) // 2
+    part = planes[:3, top : top + side, left : left + side].astype(np.float32).mean(0)
+    small = cv2.resize(part, (SIZE, SIZE), interpolation=cv2.INTER_AREA)
+    low, high = np.percentile(small, (5, 95))
+    tones = np.clip((small - low) / max(high - low, 1e-6), 0, 1)
+    covers = 1 - tones if darks else tones
+    along = (np.arange(SIZE) + 0.5) / (SIZE / 2) - 1
+    away = np.hypot(along[:, None], along[None])
+    return tip_of(covers * np.clip((RIM - away + (covers - 0.5) * ROUGH) / SOFT, 0, 1))
 
 
 def _tip(pixels: np.ndarray) -> Tip:

@@ -31,6 +31,8 @@ KINDS = {
         Kind("recipe", "Recipes", lambda owner: owner.recipes.all(), "recipes"),
         Kind("pin", "Pinned versions", _pins, "pieces"),
         Kind("artwork", "Artworks", lambda owner: owner.artworks.all(), "artworks"),
+        Kind("tip", "Tips", lambda owner: owner.tips.all(), "shelf"),
+        Kind("strokes", "Kept strokes", lambda owner: owner.stroke_sets.all(), "pieces"),
         Kind("font", "Fonts", lambda owner: owner.fonts.all(), "artworks"),
     )
 }

@@ -1,7 +1,8 @@
 """What the bin no longer keeps goes; and so do files that nothing has named for a week.
 
 A file is named by a state of any piece, undone ones and those of binned pieces too, by a firing,
-a recipe, and by the row of a texture, an artwork or a font, on the shelf or in the bin.
+a recipe, kept strokes, and by the row of a texture, an artwork or a font, on the shelf or in the
+bin.
 """
 
 import json
@@ -25,6 +26,7 @@ from kilnmark.preps.models import Prep
 from kilnmark.recipes.models import Recipe
 from kilnmark.shelf.models import Texture
 from kilnmark.storage import assets
+from kilnmark.tips.models import StrokeSet, Tip
 
 UNNAMED_FOR = timedelta(days=7)
 FRESH_SECONDS = 3600  # a file that was written just now may be named any moment
@@ -59,7 +61,8 @@ def sweep() -> tuple[int, int]:
 
 def _purge() -> int:
     """Rows whose time in the bin is over. What a state names keeps its row: the piece needs it."""
-    count = sum(rows.objects.over().delete()[0] for rows in (Piece, Prep, Pin, Recipe))
+    alone = (Piece, Prep, Pin, Recipe, Tip, StrokeSet)
+    count = sum(rows.objects.over().delete()[0] for rows in alone)
     named = {name.decode() for name in _named_by_documents()}
     for rows in ROWS:
         over = [row.pk for row in rows.objects.over() if row.hash not in named]
@@ -84,6 +87,8 @@ def _named_by_documents() -> set[bytes]:
             continue  # a damaged one names nothing that could be read
     for stored in Recipe.objects.values_list("stored", flat=True).iterator(200):
         found.update(NAME.findall(json.dumps(stored).encode()))
+    for files in StrokeSet.objects.values_list("files", flat=True).iterator(200):
+        found.update(NAME.findall(json.dumps(files).encode()))
     for document in Firing.objects.values_list("document", flat=True).iterator(200):
         found.update(NAME.findall(str(document).encode()))
     return found

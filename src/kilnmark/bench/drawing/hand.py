@@ -11,14 +11,10 @@ from kilncore.pixels.colour import HEX, LUMA, hex_to_rgb
 from kilncore.strokes.tip import SHIPPED
 from kilnmark.pieces.landings import landings_of
 from kilnmark.storage import assets
+from kilnmark.tips.pictured import ON, UNDER, laid_by
 
 MOVES = {"follow", "soften"}  # steps after which a stroke is not where it was drawn
-ON, UNDER, LIGHT, MIDDLE = (
-    "#d6b05a",
-    "#5f554d",
-    "#efe6d3",
-    0.35,
-)  # a mark of many colours, and what shows through it
+LIGHT, MIDDLE = "#efe6d3", 0.35  # what stands out from a mark that is darker than the middle
 
 
 @dataclass(frozen=True)
@@ -30,13 +26,28 @@ class HandTip:
     told: str
 
 
-def _tips() -> tuple[HandTip, ...]:
-    names = ("gap", "follows", "turns", "sizes", "strays", "flips", "loaded")
-    rough = [
-        HandTip(name, one.title, json.dumps({key: getattr(one, key) for key in names}))
-        for name, one in SHIPPED.items()
-    ]
-    return HandTip("", "Soft round", "{}"), *rough, HandTip("line", "Scratch", "{}")
+SHIPPED_TIPS = (
+    HandTip("", "Soft round", "{}"),
+    *(HandTip(name, one.title, json.dumps(laid_by(name))) for name, one in SHIPPED.items()),
+    HandTip("line", "Scratch", "{}"),
+)
+
+
+def own_tip(owner, name: str):
+    """A tip of one's own by the name that the wall gives it: 'own-7'; None if it is none."""
+    number = name.removeprefix("own-")
+    if number == name or not number.isdecimal() or len(number) > 12:
+        return None
+    return owner.tips.here().filter(pk=int(number)).first()
+
+
+def tips_of(owner) -> tuple[HandTip, ...]:
+    """Those that ship, and one's own."""
+    own = (
+        HandTip(f"own-{tip.pk}", tip.name, json.dumps(laid_by(tip.told)))
+        for tip in owner.tips.here()
+    )
+    return *SHIPPED_TIPS, *own
 
 
 @dataclass(frozen=True)
@@ -49,7 +60,6 @@ class Hand:
     part: str
     files: tuple[str, ...]
     step: str = ""
-    tips = _tips()
 
     @property
     def json_path(self) -> str:
@@ -111,6 +121,13 @@ class Hand:
     def clearing(self) -> str:
         """The edit that takes all strokes away."""
         return json.dumps({"op": "set", "path": [*self.path, self.name], "value": []})
+
+    @property
+    def laying(self) -> str:
+        """The edit that lays kept strokes here, without their files: those that are there go
+        first."""
+        there = [str(one) for one in self.files]
+        return json.dumps({"op": "set", "path": [*self.path, self.name], "value": there})
 
     @property
     def copies(self) -> list[tuple[str, str]]:

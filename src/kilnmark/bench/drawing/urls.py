@@ -7,5 +7,6 @@ urlpatterns = [
     path("tips/<slug:name>/pixels/", views.tip_pixels, name="tip-pixels"),
     path("strokes/", views.strokes, name="piece-strokes"),
     path("edge/", views.edge, name="piece-edge"),
+    path("sets/", views.keep_set, name="strokes-keep"),
     path("laid/", views.laid, name="strokes-laid"),
 ]

@@ -13,10 +13,12 @@ from kilncore.strokes import Stroke
 from kilncore.strokes.scratches import handful, scratch
 from kilncore.strokes.tip import SHIPPED, tip_named
 from kilnmark import door
-from kilnmark.bench.drawing import edges, pictured
-from kilnmark.bench.drawing.hand import ON, UNDER, touched
+from kilnmark.bench.drawing import edges
+from kilnmark.bench.drawing.hand import own_tip, touched
 from kilnmark.bench.own import own_piece, stale
 from kilnmark.storage import assets
+from kilnmark.tips import actions, pictured
+from kilnmark.tips.pictured import ON, UNDER
 
 FEWEST_POINTS = 60  # of a stroke that is only pointed at
 LONGEST = 0.5  # of a part, a scratch of a handful
@@ -29,7 +31,7 @@ def tip_picture(request, piece_id, name):
     own_piece(request, piece_id)
     on, under = request.GET.get("on", ON), request.GET.get("under", UNDER)
     if name not in ("round", "line", *SHIPPED):
-        raise Http404
+        name = _own_tip(request, name).told
     found = pictured.stroke_of(name, on, under)
     return HttpResponse(found, content_type="image/png", headers=KEPT)
 
@@ -38,11 +40,18 @@ def tip_picture(request, piece_id, name):
 def tip_pixels(request, piece_id, name):
     """The pixels of a tip that ships, for the overlay under the hand."""
     own_piece(request, piece_id)
-    tip = tip_named(name) if name in SHIPPED else None
+    told = name if name in SHIPPED else _own_tip(request, name).told
+    tip = tip_named(told)
+    assert tip is not None
+    pixels = base64.b64encode(tip.pixels.tobytes()).decode()
+    return JsonResponse({"size": len(tip.pixels), "pixels": pixels, "told": told}, headers=KEPT)
+
+
+def _own_tip(request, name: str):
+    tip = own_tip(request.user, name)
     if tip is None:
         raise Http404
-    told = {"size": len(tip.pixels), "pixels": base64.b64encode(tip.pixels.tobytes()).decode()}
-    return JsonResponse(told, headers=KEPT)
+    return tip
 
 
 @require_GET
@@ -79,6 +88,15 @@ def laid(request, piece_id):
         return stale()
     told = [one.model_dump(mode="json", exclude_defaults=True) for one in _laid(piece, asked)]
     return JsonResponse({"strokes": told})
+
+
+@require_POST
+def keep_set(request, piece_id):
+    """The strokes at a path, kept by a name."""
+    piece = own_piece(request, piece_id)
+    asked = door.asked(request, door.KeptStrokes)
+    made = actions.keep(request.user, touched(piece.document, asked.path), asked.name)
+    return JsonResponse({"name": made.name})
 
 
 def _laid(piece, asked: door.Laid) -> list[Stroke]:

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET
 from kilncore import edits
 from kilncore.model.files import FontHash, TextureHash
 from kilnmark.bench.changes.snapshot import artworks_of
+from kilnmark.bench.drawing.hand import tips_of
 from kilnmark.bench.own import own_piece
 from kilnmark.bench.sheet import sheets, sources
 from kilnmark.bench.sheet.readings import readings_of_step
@@ -43,6 +44,8 @@ def sheet(request, piece_id):
             "textures": textures,
             "artworks": artworks_of(piece),
             "tabs": tabs(document),
+            "tips": tips_of(request.user),
+            "sets": request.user.stroke_sets.here(),
         },
     )
 

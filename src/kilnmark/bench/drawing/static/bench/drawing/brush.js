@@ -1,5 +1,7 @@
 // What is in the hand: a tip, how large it is and how it is laid. It stays in the hand from mark to mark, and is remembered here.
 
+import { toldOf } from "./tips.js";
+
 export const LINE = "line"; // the tip of scratches from place to place
 const KEPT = "kilnmark-hand";
 const BARE = {
@@ -55,5 +57,13 @@ export function asStroke(ppi, unitPx, more = {}) {
     ...Object.fromEntries(Object.keys(LAID).map((name) => [name, brush[name]])),
     turn_deg: turnDeg,
   };
-  return { back, tip, hardness, strength, radius: Math.min(radius, 10), ...laid, ...more };
+  return {
+    back,
+    tip: toldOf(tip),
+    hardness,
+    strength,
+    radius: Math.min(radius, 10),
+    ...laid,
+    ...more,
+  };
 }

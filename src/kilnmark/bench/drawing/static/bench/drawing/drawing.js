@@ -5,7 +5,7 @@ import { post } from "../../kilnmark/api.js";
 import { make, put } from "../hands/svg.js";
 import { hear, say } from "../events.js";
 import { store } from "../store.js";
-import { LEAST_MM, MOST_MM, asStroke, brush, hold } from "./brush.js";
+import { LEAST_MM, MOST_MM, asStroke, brush, hold, takeTip } from "./brush.js";
 import { Covering } from "./covering.js";
 import { Way } from "./dabs.js";
 import { edgesOf, stuck } from "./edge.js";
@@ -134,9 +134,10 @@ export class Drawing {
 
   async down(pressure = 1) {
     const { ppi } = store.page;
+    const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
+    if (brush.tip && !levels) takeTip("", {}); // thrown away, or nobody answers
     const told = asStroke(ppi, this.space.frame.unit, { seed: newSeed() });
     if (pressure !== null && pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
-    const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
     const { canvas } = this.stage;
     this.overlay.begin(this.end, this.held.bends);
     const way = new Way(told);
@@ -258,6 +259,7 @@ export class Drawing {
 
   // Strokes that the server lays by a seed.
   async lay(more, label) {
+    await this.tipLevels();
     const { part } = this.held;
     const told = asStroke(store.page.ppi, this.space.frame.unit);
     const asked = { version: this.session.version, part, brush: told, seed: newSeed(), ...more };

@@ -1,5 +1,6 @@
 // The hand's part of the sheet: whether it draws, with which tip, and what is done to the strokes that are there.
 
+import { post } from "../../kilnmark/api.js";
 import { hear, say } from "../events.js";
 import { store } from "../store.js";
 import { LINE, brush, hold, takeTip } from "./brush.js";
@@ -97,6 +98,27 @@ document.addEventListener("alpine:init", () => {
     invert() {
       this.change([{ op: "invert_strokes", path: this.held.path }], "Inverted");
     },
+    // Strokes under a name, laid after those that are there, or thrown into the bin.
+    async keepSet() {
+      const field = this.$root.querySelector("[data-set-name]");
+      const { path } = this.held;
+      await this.told(post(`${store.session.base}sets/`, { path, name: field.value }));
+      field.value = "";
+    },
+    laySet({ currentTarget }) {
+      const { edit, files } = currentTarget.dataset;
+      const made = JSON.parse(edit);
+      this.change([{ ...made, value: [...made.value, ...JSON.parse(files)] }], "Kept strokes laid");
+    },
+    throwSet({ currentTarget }) {
+      this.told(post(currentTarget.dataset.url, {}));
+    },
+    async told(answering) {
+      const answer = await answering;
+      if (answer.ok) say("sheet-changed");
+      else say("trouble-told", { message: answer.message });
+    },
+
     edit({ currentTarget }) {
       this.change([JSON.parse(currentTarget.dataset.edit)], currentTarget.dataset.label);
     },

@@ -4,6 +4,10 @@ import { getJson } from "../../kilnmark/api.js";
 import { store } from "../store.js";
 
 const known = new Map();
+const texts = new Map();
+
+// As strokes are told it: a tip that ships by its name, one of one's own by its pixels.
+export const toldOf = (name) => texts.get(name) ?? name;
 
 // [{ size, values }] from the largest to the smallest; null of the smooth round tip.
 export function levelsOf(name) {
@@ -15,7 +19,8 @@ export function levelsOf(name) {
 async function fetched(name) {
   const answer = await getJson(`${store.session.base}tips/${name}/pixels/`);
   if (!answer.ok) return void known.delete(name);
-  const { size, pixels } = answer.data;
+  const { size, pixels, told } = answer.data;
+  texts.set(name, told);
   const bytes = Uint8Array.from(atob(pixels), (one) => one.charCodeAt(0));
   return halved({ size, values: Float32Array.from(bytes, (one) => one / 255) });
 }

@@ -11,18 +11,20 @@ from kilncore.pixels.colour import HEX, hex_to_rgb
 from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.strokes.covering import covered
 from kilncore.strokes.scratches import scratch
-from kilncore.strokes.tip import SHIPPED
+from kilncore.strokes.tip import SHIPPED, Shipped
 
+ON, UNDER = "#d6b05a", "#5f554d"  # a mark of many colours, and what shows through it
 WIDE, TALL = 264, 64  # px, shown at half
 UNIT, RADIUS, POINTS = 100, 0.2, 40
+OWN_LAID = Shipped("", 0.3, turns=1, flips=True, loaded=0.8)
 OWN = (1 / UNIT, 0.0, 0.0, 1 / UNIT, (0.5 - WIDE / 2) / UNIT, (0.5 - TALL / 2) / UNIT)
 LAID = ("gap", "follows", "turns", "sizes", "strays", "flips", "loaded")
 
 
 @lru_cache(64)
 def stroke_of(name: str, on: str, under: str) -> bytes:
-    """A PNG. name : of a tip that ships, 'round' the smooth one, 'line' scratches. on, under :
-    colours, '#rrggbb'."""
+    """A PNG. name : of a tip that ships, a tip as text, 'round' the smooth one, 'line' scratches.
+    on, under : colours, '#rrggbb'."""
     if not (HEX.match(on) and HEX.match(under)):
         raise KilnError("A colour is # and six hex digits.", f"{on} {under}"[:40])
     shown = np.zeros((TALL, WIDE), np.float32)
@@ -41,8 +43,13 @@ def _wave(name: str) -> Stroke:
     along = np.linspace(-1, 1, POINTS)
     points = np.column_stack([along * (WIDE / 2 / UNIT - RADIUS * 1.1), 0.10 * np.sin(along * 3.4)])
     tip = "" if name == "round" else name
-    laid = {key: getattr(SHIPPED[tip], key) for key in LAID} if tip else {}
+    laid = laid_by(tip) if tip else {}
     return Stroke(points=tuple(map(tuple, points.tolist())), radius=RADIUS, tip=tip, seed=5, **laid)
+
+
+def laid_by(tip: str) -> dict:
+    """How a tip is laid until that is changed. tip : the name of one that ships, or one as text."""
+    return {key: getattr(SHIPPED.get(tip, OWN_LAID), key) for key in LAID}
 
 
 def _scratches() -> list[Stroke]:

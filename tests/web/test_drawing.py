@@ -1,0 +1,130 @@
+"""What drawing by hand asks of the server: tips, the ways of strokes, edges, strokes by a seed,
+and those that are kept by a name.
+"""
+
+import json
+
+import pytest
+from django.urls import reverse
+
+from kilncore.strokes.tip import SHIPPED, tip_named
+from kilnmark.bin.sweeping import _named_by_documents
+from kilnmark.shelf.models import Texture
+from tests.documents import STROKES_HASH
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def path(worked):
+    """Of the settings of its dabs."""
+    (item,) = worked.document.stack
+    dabs = next(one for one in item.treatment if one.kind == "dabs")
+    return ["stack", item.id, "treatment", dabs.id, "params"]
+
+
+def asked(signed_in, name, worked, **query):
+    return signed_in.get(reverse(name, args=[worked.pk]), query)
+
+
+def test_every_tip_has_a_picture_and_its_pixels(signed_in, worked):
+    for name in ("round", "line", *SHIPPED):
+        answer = signed_in.get(reverse("tip-picture", args=[worked.pk, name]))
+        assert answer.status_code == 200 and answer.content.startswith(b"\x89PNG")
+    told = signed_in.get(reverse("tip-pixels", args=[worked.pk, "cork"])).json()
+    assert told["size"] == 192 and len(told["pixels"]) > 192 * 192
+    for name in ("no-such-tip", "own-99", "own-x"):
+        assert signed_in.get(reverse("tip-picture", args=[worked.pk, name])).status_code == 404
+    bad = signed_in.get(reverse("tip-picture", args=[worked.pk, "cork"]), {"on": "red"})
+    assert bad.status_code == 422
+
+
+def test_the_ways_of_strokes_are_told_where_there_are_some(signed_in, worked, path):
+    (one,) = asked(signed_in, "piece-strokes", worked, path=json.dumps(path)).json()["strokes"]
+    assert one["points"][0] == pytest.approx([-0.9, -0.1], abs=0.01) and not one["back"]
+    for bad in ("", "[1]", '["stack"]', "[" * 99):
+        assert asked(signed_in, "piece-strokes", worked, path=bad).status_code == 422
+
+
+def test_the_edge_of_a_mark_and_of_the_page(signed_in, worked):
+    (item,) = worked.document.stack
+    assert len(asked(signed_in, "piece-edge", worked, part=item.id).json()["loops"]) >= 4
+    (page,) = asked(signed_in, "piece-edge", worked, part="ground").json()["loops"]
+    wide, tall = worked.document.size_px
+    assert page[0] == pytest.approx([-wide / tall / 2, -0.5], abs=1e-4)
+    assert asked(signed_in, "piece-edge", worked, part="nobody").status_code == 422
+
+
+def test_strokes_by_a_seed(post, worked):
+    (item,) = worked.document.stack
+    brush = {"radius": 0.05, "tip": "cork", "back": True}
+    told = {"version": 1, "part": item.id, "brush": brush, "seed": 4}
+    url = reverse("strokes-laid", args=[worked.pk])
+    scrapes = post(url, {**told, "what": "scrapes"}).json()["strokes"]
+    assert len(scrapes) > 3 and all(one["tip"] == "cork" and one["back"] for one in scrapes)
+    assert len(post(url, {**told, "what": "scratches", "count": 7}).json()["strokes"]) == 7
+    (one,) = post(url, {**told, "what": "scratch", "start": [0, 0], "end": [1, 0.5]}).json()[
+        "strokes"
+    ]
+    assert one["points"][0] == [0, 0]
+    for bad in (
+        {"what": "scrapes", "side": "inner"},
+        {"what": "scratches", "count": 900},
+        {"what": "scratch", "brush": {"radius": -1}},
+        {"what": "scribbles"},
+    ):
+        assert post(url, {**told, **bad}).status_code == 422, bad
+    assert post(url, {**told, "what": "scrapes", "version": 9}).status_code == 409
+
+
+def test_a_tip_of_ones_own_is_made_of_a_texture_and_is_its_owners(
+    signed_in, stranger, worked, scan
+):
+    made = signed_in.post(
+        reverse("texture-tip", args=[scan.pk]), {"name": "Quay", "of": "darks", "share": "60"}
+    )
+    assert made.status_code == 302
+    (tip,) = scan.owner.tips.all()
+    name = f"own-{tip.pk}"
+    assert tip_named(tip.told).pixels.max() > 100
+    assert signed_in.get(reverse("tip-picture", args=[worked.pk, name])).status_code == 200
+    told = signed_in.get(reverse("tip-pixels", args=[worked.pk, name])).json()
+    assert told["told"] == tip.told
+    sheet = signed_in.get(
+        reverse("sheet", args=[worked.pk]), {"part": worked.document.stack[0].id, "step": "lands"}
+    ).content.decode()
+    assert 'value="own-' in sheet and "Quay" in sheet
+    assert stranger.post(reverse("texture-tip", args=[scan.pk])).status_code == 404
+    assert stranger.get(reverse("own-tip-picture", args=[tip.pk])).status_code == 404
+    assert signed_in.get(reverse("own-tip-picture", args=[tip.pk])).status_code == 200
+    for bad in ("much", ""):
+        answer = signed_in.post(reverse("texture-tip", args=[scan.pk]), {"share": bad})
+        assert answer.status_code == 422
+    signed_in.post(reverse("throw-away", args=["tip", tip.pk]))
+    assert signed_in.get(reverse("tip-picture", args=[worked.pk, name])).status_code == 404
+    assert Texture.objects.count() == 1
+
+
+def test_strokes_are_kept_by_a_name_and_laid_elsewhere(post, signed_in, user, worked, path):
+    url = reverse("strokes-keep", args=[worked.pk])
+    assert post(url, {"path": path, "name": "Rubbed"}).json() == {"name": "Rubbed"}
+    (kept,) = user.stroke_sets.all()
+    assert kept.files == [STROKES_HASH]
+    item = worked.document.stack[0]
+    edit = {"op": "set", "path": ["stack", item.id, "landing", "touch"], "value": kept.files}
+    change = {"version": 1, "token": "a" * 12, "edits": [edit], "label": "Laid"}
+    assert post(reverse("change", args=[worked.pk]), change).status_code == 200
+    worked.refresh_from_db()
+    assert list(worked.document.stack[0].landing.touch) == kept.files
+    assert STROKES_HASH.encode() in _named_by_documents()
+    empty = ["stack", item.id, "treatment", item.treatment[0].id, "landing"]
+    assert post(url, {"path": empty, "name": "None"}).status_code == 422
+    assert post(url, {"path": ["stack", "gone"], "name": "None"}).status_code == 422
+    signed_in.post(reverse("throw-away", args=["strokes", kept.pk]))
+    assert not user.stroke_sets.here().exists() and user.stroke_sets.in_bin().exists()
+
+
+def test_a_stroke_with_another_owners_file_is_refused(post, worked, path):
+    edit = {"op": "set", "path": [*path, "strokes"], "value": ["e" * 64]}
+    change = {"version": 1, "token": "b" * 12, "edits": [edit], "label": "Laid"}
+    assert post(reverse("change", args=[worked.pk]), change).status_code == 422

@@ -11,6 +11,7 @@ from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
 from kilncore.document import load
 from kilncore.landing.model import READS
+from kilncore.model.files import StrokesHash
 from kilncore.model.perspective import Corners
 from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
@@ -18,6 +19,7 @@ from kilncore.model.units import Length
 from kilncore.prep.texture_ref import TextureRef
 from kilncore.steps import STEPS
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
+from kilncore.strokes.tip import SHIPPED
 from kilncore.svg.sanitising import sanitise
 from kilncore.wear.settings import Points
 
@@ -79,9 +81,27 @@ class Files:
             )
             for n in range(1, 9)
         ]
-        self.strokes = [
-            store.keep(data) for data in (*files, pack_of(files * (PACK // len(files))))
+        files += [
+            file_of(
+                Stroke(
+                    points=rng.normal(0, 0.5, (3 * n + 1, 2)).tolist(),
+                    pressures=rng.random(3 * n + 1).tolist() if n % 2 else (),
+                    radius=10.0 ** (n / 2 - 4),
+                    tip=tip,
+                    gap=0.02 + n / 9,
+                    turns=n / 10,
+                    sizes=1 - n / 10,
+                    strays=n / 10,
+                    thins=n / 10,
+                    follows=n % 3 == 0,
+                    flips=True,
+                    back=n % 4 == 0,
+                    seed=n,
+                )
+            )
+            for n, tip in enumerate(("", *SHIPPED))
         ]
+        self.strokes = [store.keep(data) for data in (*files, pack_of((files * PACK)[:PACK]))]
 
 
 def _badges(rng) -> list[bytes]:
@@ -261,6 +281,8 @@ def _value(files, field):
     kinds, extra = str(field.annotation), field.json_schema_extra or {}
     if TextureRef.__name__ in kinds:
         return st.none() | texture(files) | texture(files)
+    if StrokesHash.__name__ in kinds:
+        return st.lists(st.sampled_from(files.strokes), max_size=4)
     if TexturePlacement.__name__ in kinds:
         return texture_place
     if Region.__name__ in kinds:

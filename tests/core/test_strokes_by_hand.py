@@ -269,6 +269,20 @@ def test_rough_strokes_are_the_same_in_any_tiles_and_crops(store, document):
     np.testing.assert_array_equal(part, whole[90:290, 150:450])
 
 
+def test_one_stroke_more_is_drawn_onto_the_others_to_the_bit(store, document):
+    """Also after one is taken back, and another drawn."""
+    cache, strokes = ByteCache(), several(PACK + 12)
+    document = touched(document, store, strokes[: PACK + 6])
+    for n in range(PACK + 6, PACK + 12):
+        document = touched(document, store, strokes[n : n + 1])
+        kept = engine.render(document, assets=store, cache=cache)
+        np.testing.assert_array_equal(kept, rendered(document, store))
+    back = [{"op": "take_back_stroke", "path": LANDING, "number": PACK + 2}]
+    document = edits.apply(document, back, store)
+    kept = engine.render(document, assets=store, cache=cache)
+    np.testing.assert_array_equal(kept, rendered(document, store))
+
+
 # --- laid by a seed ---
 
 

@@ -24,6 +24,7 @@ from kilncore.strokes.covering import covered, reach_of
 
 TILE = (640, 400)
 FULL = np.float32(65535)
+FEW = 2  # loose strokes that are drawn again at each look
 FLAT_PIXELS = 4_000_000  # of a page on which strokes in perspective are drawn
 
 
@@ -117,15 +118,39 @@ def _within(files: tuple, own: tuple, here: Box, assets: Any, cache: Any) -> np.
     """
     packs = [number for number, name in enumerate(files, 1) if len(assets.strokes(name)) == PACK]
     settled = packs[-1] if packs else 0
-    values = np.ones((here.height, here.width), np.float32)
-    if settled:
-        (tile,) = tiles_over(here, TILE)
+    (tile,) = tiles_over(here, TILE)
+    last = cache.find(("touched last", own, tile))
+    if last is not None and last.goes_on(files, settled):
+        values, drawn = crop(last.values, tile, here).copy(), len(last.files)
+    elif settled:
         kept = cache.get(
             (key_of("touch", files[:settled], own), tile),
             lambda: _settled(files, packs, own, tile, assets, cache.find),
         )
-        values = crop(kept, tile, here) / FULL
-    return _replayed(values, files[settled:], own, here, assets)
+        values, drawn = crop(kept, tile, here) / FULL, settled
+    else:
+        values, drawn = np.ones((here.height, here.width), np.float32), 0
+    values = _replayed(values, files[drawn:], own, here, assets)
+    if here == tile and len(files) - settled > FEW:
+        cache.put(("touched last", own, tile), _Last(files, values))
+    return values
+
+
+@dataclass(frozen=True, eq=False)
+class _Last:
+    """The weights of a tile after the files that were last drawn there: one stroke more is drawn
+    onto them. They are what drawing all of them again would give, to the bit."""
+
+    files: tuple
+    values: np.ndarray
+
+    @property
+    def nbytes(self) -> int:
+        return self.values.nbytes
+
+    def goes_on(self, files: tuple, settled: int) -> bool:
+        """Whether these files begin with those, and nothing is rounded after them."""
+        return settled <= len(self.files) <= len(files) and files[: len(self.files)] == self.files
 
 
 def _settled(

@@ -25,6 +25,7 @@ from bench import (
     pictures,
     preps,
     release,
+    strokes,
     work,
 )
 from bench.measure import bandwidth, median, ms, p95, say, times
@@ -65,6 +66,7 @@ def main() -> int:
     pictures.report()
     preps.report()
     laid.report()
+    strokes.main()
     release.report(marks.report, feel.report)
     gestures.main([])
     memory.report()

@@ -87,7 +87,7 @@ def _all(page: Page) -> None:
     _icons(page)
     page.goto("/recipes/")
     _shot(page, "recipes", 6000)
-    _versions(page)
+    _by_hand(page)
     _words(page)
     _surface(page)
     _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
@@ -175,14 +175,26 @@ def _icons(page: Page) -> None:
     page.keyboard.press("Escape")
 
 
-def _versions(page: Page) -> None:
-    """A poster before and after its words were changed."""
-    _bench(page, "Last boat poster", "LAST BOAT SOUTH", "Wear", "")
-    page.locator("[data-before-after]").click()
-    page.locator("[data-pane][data-drawn]").nth(1).wait_for()
-    page.locator(".pane-readings li").nth(6).wait_for()
-    _shot(page, "bench-versions", 3000)
+def _by_hand(page: Page) -> None:
+    """A number on a hull, with a rag over it: what is under the hand before the pen is lifted."""
+    _bench(page, "Hull plate", "P·47", "On the piece", "")
+    page.locator("#sheet .hand-line > summary").click()
+    page.locator("#sheet [data-draw]").click()
+    page.locator("#sheet .hand-tip", has_text="Rag").click()
+    size = page.locator("#sheet [data-brush=sizeMm][type=number]")
+    size.fill("11")
+    size.press("Tab")
+    page.wait_for_timeout(5000)
+    page.mouse.move(300, 230)
+    page.mouse.down()
+    for n in range(40):
+        page.mouse.move(300 + 3 * n, 230 + 2 * n)
+    _shot(page, "bench-by-hand", 500)
+    page.mouse.up()
+    _settled(page)
     page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    _settled(page)
 
 
 def _corners(page: Page) -> None:

@@ -9,6 +9,7 @@ import { LEAST_MM, MOST_MM, asStroke, brush, hold, takeTip } from "./brush.js";
 import { Covering } from "./covering.js";
 import { Way } from "./dabs.js";
 import { edgesOf, stuck } from "./edge.js";
+import { Footprint } from "./footprint.js";
 import { Overlay } from "./overlay.js";
 import { Space } from "./space.js";
 import { levelsOf } from "./tips.js";
@@ -27,6 +28,7 @@ export class Drawing {
     this.overlay = new Overlay(stage, session);
     this.pad = document.getElementById("hand");
     this.ring = this.pad.querySelector("svg");
+    this.footprint = new Footprint(this.pad.querySelector("canvas"));
     this.listen();
     hear("view-moved", () => this.again());
     hear("piece-told", (told) => this.told(told));
@@ -361,7 +363,12 @@ export class Drawing {
       shown.push(make("line", { class: "ring", x1, y1, x2, y2 }));
     }
     put(this.ring, shown);
-    if (this.levels?.tip !== brush.tip) this.tipLevels();
+    this.footprint.show(
+      this.live ? null : at,
+      radius,
+      this.levels?.tip === brush.tip && this.levels.found,
+    );
+    if (this.levels?.tip !== brush.tip) this.tipLevels().then(() => this.showTip());
   }
 }
 

@@ -1,16 +1,29 @@
 """Strokes of touch-up."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 from typing import Annotated, Any
 
 from pydantic import Field
 
+from kilncore.artwork.drawn import bounds_of
 from kilncore.edits.operation import Path, operation
 from kilncore.edits.tree import at
+from kilncore.edits.values import same_place
 from kilncore.errors import KilnError
 from kilncore.strokes import Stroke, added, inverted, taken_back
 
+
+@dataclass
+class Listing:
+    """files : the names of stroke files, in order."""
+
+    files: list[str]
+
+
 MOST = 200  # strokes of one edit
-LISTS = {"landing": "touch", "params": "strokes"}  # where strokes are listed
+LISTS = {"landing": "touch", "params": "strokes", "art": "strokes"}  # where strokes are listed
 
 
 def _listed(tree: Any, path: Path, assets: Any) -> tuple[dict, str]:
@@ -22,11 +35,28 @@ def _listed(tree: Any, path: Path, assets: Any) -> tuple[dict, str]:
     return holder, name
 
 
+@contextmanager
+def _listing(tree: Any, path: Path, assets: Any) -> Iterator[Listing]:
+    """The list of strokes at a path, to be changed. What is drawn by hand gets the box that its
+    strokes reach, and stays where it lies.
+    """
+    holder, name = _listed(tree, path, assets)
+    listing = Listing(holder[name])
+    with same_place(tree, path):
+        yield listing
+        holder[name] = listing.files
+        if path[-1] == "art":
+            for side, value in bounds_of(listing.files, assets).items():
+                holder[side] = value
+
+
 @operation
 def add_stroke(tree: Any, path: Path, stroke: dict, assets: Any):
-    """One more stroke on the landing, or of the step, at that path; the assets keep its file."""
-    holder, name = _listed(tree, path, assets)
-    holder[name] = added(holder[name], Stroke.model_validate(stroke), assets)
+    """One more stroke on the landing, of the step, or of the art, at that path; the assets keep its
+    file.
+    """
+    with _listing(tree, path, assets) as listing:
+        listing.files = added(listing.files, Stroke.model_validate(stroke), assets)
 
 
 @operation
@@ -34,20 +64,20 @@ def add_strokes(
     tree: Any, path: Path, strokes: Annotated[list[dict], Field(max_length=MOST)], assets: Any
 ):
     """Several at once."""
-    holder, name = _listed(tree, path, assets)
-    for stroke in strokes:
-        holder[name] = added(holder[name], Stroke.model_validate(stroke), assets)
+    with _listing(tree, path, assets) as listing:
+        for stroke in strokes:
+            listing.files = added(listing.files, Stroke.model_validate(stroke), assets)
 
 
 @operation
 def take_back_stroke(tree: Any, path: Path, number: int, assets: Any):
     """One less: by its number from 0, or from -1 backwards."""
-    holder, name = _listed(tree, path, assets)
-    holder[name] = taken_back(holder[name], number, assets)
+    with _listing(tree, path, assets) as listing:
+        listing.files = taken_back(listing.files, number, assets)
 
 
 @operation
 def invert_strokes(tree: Any, path: Path, assets: Any):
     """What is hidden is shown, and what is shown is hidden."""
-    holder, name = _listed(tree, path, assets)
-    holder[name] = inverted(holder[name], assets)
+    with _listing(tree, path, assets) as listing:
+        listing.files = inverted(listing.files, assets)

@@ -60,7 +60,7 @@ class StrokesPlane(TilePlane):
         if self.projection is not None:
             shown = _laid(self.files, self.own, self.projection, box, reader.assets)[None]
         else:
-            shown = _within(self.files, self.own, box, reader.assets, reader.cache)[None]
+            shown = weights_within(self.files, self.own, box, reader.assets, reader.cache)[None]
         return 1 - shown if self.empty else shown  # to add is to hide what is not there
 
 
@@ -112,7 +112,7 @@ def _read(plane: np.ndarray, u: np.ndarray, v: np.ndarray):
     return out
 
 
-def _within(files: tuple, own: tuple, here: Box, assets: Any, cache: Any) -> np.ndarray:
+def weights_within(files: tuple, own: tuple, here: Box, assets: Any, cache: Any) -> np.ndarray:
     """(H, W) float32 weights within a tile of the grid: what is settled is kept by whole tiles, the
     rest drawn anew.
     """

@@ -68,11 +68,18 @@ class Hand:
     @property
     def adds(self) -> bool:
         """Whether strokes add, as dabs do."""
-        return self.path[-1] == "params"
+        return self.path[-1] in ("params", "art")
+
+    @property
+    def of_art(self) -> bool:
+        """Whether they are a mark of their own: it has no edge before them."""
+        return self.path[-1] == "art"
 
     @property
     def says(self) -> str:
         """What strokes do here, in a sentence."""
+        if self.path[-1] == "art":
+            return "Strokes are the mark. S held and dragged sizes the tip."
         if self.adds:
             return "Strokes lay on what this step adds. S held and dragged sizes the tip."
         if self.step:
@@ -97,11 +104,13 @@ class Hand:
     @property
     def bends(self) -> bool:
         """Whether what is drawn comes to lie elsewhere, or is softened, by what comes after it."""
-        return _bends(self.piece, self.part, self.step)
+        return _bends(self.piece, self.part, None if self.path[-1] == "art" else self.step)
 
     @property
     def colour(self) -> str:
         """Of the mark, for the pictures of tips."""
+        if self.path[-1] == "art":
+            return LIGHT
         if self.part in ("ground", "piece"):
             return ON
         found = getattr(getattr(self.piece.item(self.part), "art", None), "colour", None)
@@ -111,6 +120,8 @@ class Hand:
     def under(self) -> str:
         """What a stroke shows there, in the pictures of tips: what is laid on, or something that
         stands out from the mark."""
+        if self.path[-1] == "art":
+            return self.piece.mark(self.part).art.colour
         if self.adds:
             step = next(one for one in self.piece.treatments()[self.part] if one.id == self.step)
             if step.params.adds == "colour":
@@ -144,12 +155,14 @@ class Hand:
         return found
 
 
-def _bends(piece: Piece, part: str, step: str) -> bool:
+def _bends(piece: Piece, part: str, step: str | None) -> bool:
     """Whether a part lies in perspective, or moves and softens after a landing: by later steps of
-    its own, of the groups that it is in, or of the whole piece."""
+    its own, of the groups that it is in, or of the whole piece. step : None before all of them."""
     treatments = piece.treatments()
     ids = [one.id for one in treatments[part]]
     after = list(treatments[part][ids.index(step) + 1 :]) if step in ids else []
+    if step is None:
+        after = list(treatments[part])
     if part == "piece":
         return _moved(after)
     groups = piece.way_to(part)[1:-2:2] if part != "ground" else []
@@ -177,6 +190,9 @@ def touched(piece: Piece, path: list) -> tuple[str, ...]:
 def stroke_lists(piece: Piece) -> list[tuple[str, list, tuple[str, ...]]]:
     """(title, path, files) of all that can have strokes."""
     found = [(title, path, landing.touch) for title, path, landing in landings_of(piece)]
+    for mark in piece.marks():
+        if hasattr(mark.art, "strokes"):
+            found.append((mark.art.kind, [*piece.way_to(mark.id), "art"], mark.art.strokes))
     for part, treatment in piece.treatments().items():
         for step in treatment:
             if hasattr(step.params, "strokes"):

@@ -86,6 +86,7 @@ class Sheet(Folding):
     mark_edits: str = ""  # that make the ground a mark
     toned: tuple[Field, ...] = ()  # what a strength below 100 % makes of it
     holding: tuple[str, ...] = ()  # what a mark or group holds in or out
+    drawn: Hand | None = None  # of a mark that is drawn by hand
     sharers: tuple[str, ...] = ()  # names of the parts that its step is shared with
 
     @property
@@ -96,6 +97,8 @@ class Sheet(Folding):
     @property
     def hand(self) -> Hand | None:
         """What a hand draws in its step, where it draws."""
+        if self.drawn is not None:
+            return self.drawn
         files = getattr(getattr(self.step, "params", None), "strokes", None)
         if files is None or self.holds is None or self.step is None:
             return None

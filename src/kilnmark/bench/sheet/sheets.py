@@ -9,6 +9,7 @@ from dataclasses import replace
 from pydantic import ValidationError
 
 from kilncore.artwork import ARTS
+from kilncore.artwork.drawn import DrawnArt
 from kilncore.artwork.lettering import Lettering
 from kilncore.document import Group, Mark, Piece, Step
 from kilncore.engine.solved import SolvedWear, solved_wear
@@ -21,6 +22,7 @@ from kilncore.layout.layout import ItemBox, Layout
 from kilncore.model.units import px_to_mm
 from kilncore.steps import STEPS
 from kilncore.wear.settings import POINTS, TONED
+from kilnmark.bench.drawing.hand import Hand
 from kilnmark.bench.holding.holds import Holds
 from kilnmark.bench.sheet.laid import laid_of
 from kilnmark.bench.sheet.placed import placed_of
@@ -177,6 +179,9 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         placement=fields_of(mark.placement, [*path, "placement"]),
         laid=laid_of(layout, mark, path),
         artwork=artwork,
+        drawn=Hand(piece, [*path, "art"], mark.id, tuple(mark.art.strokes))
+        if isinstance(mark.art, DrawnArt)
+        else None,
         typeface=typeface_of(mark.art, fonts) if isinstance(mark.art, Lettering) else None,
         **_neighbours(piece, mark.id),
     )

@@ -73,7 +73,8 @@ export class Drawing {
     if (!this.held || !this.stale || this.live || !this.stage.isExact()) return;
     this.stale = false;
     this.overlay.takeBase();
-    this.overlay.prepare(this.held.path, this.held.name);
+    const { path, name } = this.held;
+    this.overlay.prepare(path, name, path.at(-1) === "art" ? this.space.allInView() : undefined);
   }
 
   told({ stroke }) {
@@ -227,7 +228,15 @@ export class Drawing {
 
   store(strokes, label = null) {
     const { path, name } = this.held;
-    const told = label ?? (name === "strokes" ? "Dab" : brush.back ? "Brought back" : "Hidden");
+    const told =
+      label ??
+      (path.at(-1) === "art"
+        ? "Drawn"
+        : name === "strokes"
+          ? "Laid on"
+          : brush.back
+            ? "Brought back"
+            : "Hidden");
     const edits =
       strokes.length === 1
         ? [{ op: "add_stroke", path, stroke: strokes[0] }]

@@ -27,11 +27,11 @@ export class Overlay {
   }
 
   // The pictures with all hidden and with all back. path : of what holds the strokes; name : of their list.
-  async prepare(path, name) {
+  async prepare(path, name, everything = EVERYTHING) {
     this.asked += 1;
     const mine = this.asked;
     const clear = { op: "set", path: [...path, name], value: [] };
-    const all = { op: "add_stroke", path, stroke: EVERYTHING };
+    const all = { op: "add_stroke", path, stroke: everything };
     for (const [end, edits] of [
       ["all", [clear, all]],
       ["none", [clear]],

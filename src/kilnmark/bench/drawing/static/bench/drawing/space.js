@@ -31,6 +31,20 @@ export class Space {
     return this.stage.view.toStage(...this.onPiece(own));
   }
 
+  // One dab over all that is in view: what would be drawn at most. A mark is as large as what is drawn of it.
+  allInView() {
+    const { width, height } = this.stage.view.box;
+    const corners = [
+      [0, 0],
+      [width, 0],
+      [0, height],
+      [width, height],
+    ].map((at) => this.own(at));
+    const middle = this.own([width / 2, height / 2]);
+    const far = corners.map(([x, y]) => Math.hypot(x - middle[0], y - middle[1]));
+    return { points: [middle], radius: Math.min(1.05 * Math.max(...far), 10), hardness: 1 };
+  }
+
   // To px of the picture that is shown.
   onPicture(own) {
     const { region, zoom, dpr } = this.stage.shown;

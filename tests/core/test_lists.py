@@ -90,7 +90,9 @@ def test_a_new_art_kind_is_one_file():
         assert [field.template for field in fields_of(again.stack[0].art, [])] == [
             "controls/slider.html"
         ]
-    assert begun(again.model_copy(update={"stack": ()})) == []
+    assert [one["title"] for one in begun(again.model_copy(update={"stack": ()}))] == [
+        "Drawn by hand"
+    ]
     with pytest.raises(KilnError, match="art must be one of lettering, vector"):
         piece(mark({"kind": "block", "side": 60}))
 

@@ -97,7 +97,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
         user.check_password(account.password)
         and user.artworks.count() == len(list(ART.iterdir())) >= 8
     )
-    assert user.pieces.count() == len(world.PIECES) + 2  # and those of the looks
+    assert user.pieces.count() == len(world.PIECES) + 3  # those of the looks, and the one by hand
     for piece in user.pieces.all():
         picture = engine.render(piece.document, None, 0.1, assets())
         assert picture[..., 3].min() == 1 and picture[..., :3].std() > 0.03
@@ -105,7 +105,7 @@ def test_the_demo_world_is_made_of_sound_documents(django_user_model, monkeypatc
     piece.delete()
     demo.set_up()
     assert (
-        user.pieces.count() == len(world.PIECES) + 1
+        user.pieces.count() == len(world.PIECES) + 2
     )  # what you removed stays removed, what is there stays
 
 

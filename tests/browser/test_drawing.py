@@ -161,6 +161,12 @@ def test_scratches_scrapes_and_one_of_them_taken_back(drawing):
     strokes = int(page.locator("#sheet [data-strokes]").first.get_attribute("data-strokes"))
     assert strokes > 14
     scraped = drawing.picture()
+    page.locator(
+        "#sheet [data-look=hatched]"
+    ).click()  # what strokes hide is hatched, as ranges are
+    expect(page.locator("#held")).to_be_visible()
+    page.locator("#sheet [data-look=hatched]").click()
+    expect(page.locator("#held")).to_be_hidden()
     page.locator("#sheet [data-take-one]").first.click()
     expect(page.locator(".overlay .pointed")).to_be_attached()
     page.keyboard.press("ArrowLeft")
@@ -253,3 +259,48 @@ def test_below_a_follow_it_is_hatched_and_dabs_add(bench):
     bench.settle()
     dabs = next(one for one in bench.mark("PELLWICK")["treatment"] if one["kind"] == "dabs")
     assert len(dabs["params"]["strokes"]) == 1 and json.dumps(dabs)
+
+
+def test_a_tip_that_comes_late_still_draws_what_was_drawn(drawing):
+    late(drawing.page, 700, "**/pixels/")
+    drawing.page.locator("#sheet .hand-tip", has_text="Sponge").first.click()
+    drawing.page.mouse.click(*drawing.at(250, 190))
+    until(drawing.page, f"{DRAWING}.session.document.stack[1].landing.touch.length === 1")
+    drawing.settle()
+    assert len(touch(drawing)) == 1
+
+
+def test_the_view_may_move_while_the_pen_is_down(drawing):
+    page = drawing.page
+    page.mouse.move(*drawing.at(180, 160))
+    page.mouse.down()
+    page.mouse.move(*drawing.at(260, 190), steps=5)
+    page.mouse.wheel(0, 60)
+    page.mouse.move(*drawing.at(300, 210), steps=5)
+    page.mouse.up()
+    page.wait_for_timeout(300)
+    drawing.settle()
+    assert len(touch(drawing)) == 1
+
+
+def test_a_mark_is_drawn_by_hand_and_grows_with_what_is_drawn(bench):
+    page = bench.page
+    page.locator("[data-add-mark]").click()
+    page.get_by_role("button", name="Drawn by hand").click()
+    expect(page.locator("#sheet h2")).to_have_text("Drawn by hand")
+    page.keyboard.press("Escape")
+    bench.settle()
+    begin(bench)
+    before = bench.picture()
+    under = draw(bench, (150, 120), (500, 260), (850, 140))
+    bench.settle()
+    exact = bench.picture()
+    assert np.abs(exact - before).max() > 40
+    assert (np.abs(exact - under).max(-1) > 8).mean() < 0.001
+    art = bench.document["stack"][-1]["art"]
+    assert art["kind"] == "drawn" and len(art["strokes"]) == 1
+    assert (art["right"] - art["left"]) * 700 == pytest.approx(700, rel=0.2)
+    draw(bench, (150, 600), (850, 640))
+    bench.settle()
+    np.testing.assert_allclose(bench.picture()[:250], exact[:250], atol=1)
+    assert len(bench.document["stack"][-1]["art"]["strokes"]) == 2

@@ -62,6 +62,7 @@ export class Drawing {
   // What the overlay shows is of another view, or of another state.
   again() {
     if (!this.held) return;
+    this.lift();
     this.overlay.forget();
     this.stale = true;
     this.showTip();
@@ -89,14 +90,7 @@ export class Drawing {
     if (!this.held || quality === "hand") return;
     this.overlay.base = null;
     if (this.live) {
-      this.overlay.begin(this.end, this.held.bends);
-      this.live.covering.dirty = {
-        left: 0,
-        top: 0,
-        right: this.live.covering.width,
-        bottom: this.live.covering.height,
-      };
-      this.overlay.draw(this.live.covering);
+      this.drawAgain();
     } else if (quality === "exact") {
       this.overlay.takeBase();
       this.prepare();
@@ -131,13 +125,18 @@ export class Drawing {
     this.pad.setPointerCapture(event.pointerId);
     this.pad.focus({ preventScroll: true });
     this.at = this.place(event);
+    this.pressed = true;
     if (brush.line) return void this.beginLine();
-    this.down(pressureOf(event));
+    this.down(pressureOf(event)).then(() => this.pressed || this.lift());
   }
 
   async down(pressure = 1) {
+    if (this.starting) return;
+    this.starting = true;
     const { ppi } = store.page;
     const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
+    this.starting = false;
+    if (!this.held) return;
     if (brush.tip && !levels) takeTip("", {}); // thrown away, or nobody answers
     const told = asStroke(ppi, this.space.frame.unit, { seed: newSeed() });
     if (pressure !== null && pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
@@ -148,6 +147,21 @@ export class Drawing {
     this.live = { way, covering };
     this.draw([[this.at, pressure]]);
     if (!told.follows) this.dot();
+  }
+
+  // What was drawn so far lies over another picture now, perhaps of another resolution.
+  drawAgain() {
+    const { way, covering } = this.live;
+    this.overlay.begin(this.end, this.held.bends);
+    const { width, height } = this.stage.canvas;
+    this.live = {
+      way: new Way(way.told),
+      covering: new Covering(width, height, covering.levels, way.told),
+    };
+    for (const [n, at] of way.points.entries())
+      for (const one of this.live.way.add(at, way.pressures[n])) this.cover(one);
+    if (!way.told.follows) this.dot();
+    this.overlay.draw(this.live.covering);
   }
 
   async tipLevels() {
@@ -213,6 +227,7 @@ export class Drawing {
   }
 
   release(event) {
+    this.pressed = false;
     if (this.line && this.pad.hasPointerCapture(event.pointerId)) this.endLine(this.place(event));
     else this.lift();
   }

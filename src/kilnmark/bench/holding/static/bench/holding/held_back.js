@@ -18,7 +18,8 @@ const holds = ({ path }) =>
   HOLDS.includes(path[path.indexOf("landing") + 1]);
 
 function holdsAnything(landing) {
-  return Boolean(landing && (landing.ranges.length || landing.limits.length || landing.fade));
+  const held = landing && [landing.ranges, landing.limits, landing.touch].some((one) => one.length);
+  return Boolean(held || landing?.fade);
 }
 
 export class HeldBack {

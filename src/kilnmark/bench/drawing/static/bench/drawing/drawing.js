@@ -75,7 +75,10 @@ export class Drawing {
     this.stale = false;
     this.overlay.takeBase();
     const { path, name } = this.held;
-    this.overlay.prepare(path, name, path.at(-1) === "art" ? this.space.allInView() : undefined);
+    const everything = path.at(-1) === "art" ? this.space.allInView() : undefined;
+    this.overlay.prepare(path, name, everything).then((came) => {
+      this.stale ||= !came; // asked for again after the next exact picture
+    });
   }
 
   told({ stroke }) {

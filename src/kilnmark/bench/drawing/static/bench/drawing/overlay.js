@@ -26,7 +26,7 @@ export class Overlay {
     this.asked += 1;
   }
 
-  // The pictures with all hidden and with all back. path : of what holds the strokes; name : of their list.
+  // The pictures with all hidden and with all back; false if one of them did not come. path : of what holds the strokes; name : of their list.
   async prepare(path, name, everything = EVERYTHING) {
     this.asked += 1;
     const mine = this.asked;
@@ -40,9 +40,11 @@ export class Overlay {
         edits: [...this.session.unsaved, ...edits],
         bench: this.stage.named(end),
       });
-      if (mine !== this.asked) return;
-      if (found) this.ends[end] = { ...found, pixels: pixelsOf(found.image) };
+      if (mine !== this.asked) return true; // of another state, which is asked for by now
+      if (!found) return false;
+      this.ends[end] = { ...found, pixels: pixelsOf(found.image) };
     }
+    return true;
   }
 
   // Of the picture as it stands: asked for when it has come, so that a stroke need not wait for it.

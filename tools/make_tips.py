@@ -74,13 +74,13 @@ def spots(
         if np.hypot(x, y) + radius > 0.97:
             continue
         wobble = radius * (
-            1 + 0.18 * np.sin(ANGLE_OF(x, y) * random.integers(2, 5) + random.random() * 6)
+            1 + 0.18 * np.sin(angle_of(x, y) * random.integers(2, 5) + random.random() * 6)
         )
         out = np.maximum(out, np.clip((wobble - np.hypot(X - x, Y - y)) / 0.012 + 0.5, 0, 1))
     return out
 
 
-def ANGLE_OF(x: float, y: float) -> np.ndarray:  # noqa: N802
+def angle_of(x: float, y: float) -> np.ndarray:
     return np.arctan2(Y - y, X - x)
 
 

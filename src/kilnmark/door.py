@@ -16,7 +16,6 @@ Version = Annotated[int, Field(ge=0, le=2**53)]
 Near = Annotated[float, Field(ge=-1e6, le=1e6)]
 Edits = Annotated[list[dict], Field(max_length=MAX_EDITS)]
 MOST_LIFTED = 12  # marks or groups: each is drawn by itself
-Pair = Annotated[tuple[float, float], Field(strict=False)]
 PartId = Annotated[str, StringConstraints(max_length=60)]
 
 
@@ -168,20 +167,16 @@ class Tried(Asked):
     edits: Edits = []
 
 
-class Laid(Asked):
-    """Strokes by a seed. brush : what they are drawn with, as a stroke without its points. start,
-    end : of a single scratch, in the part's own frame.
+class Scraped(Asked):
+    """Strokes by a seed, along edges. brush : what they are drawn with, as a stroke without its
+    points.
     """
 
     version: Version
     part: PartId
-    what: Literal["scrapes", "scratches", "scratch"]
     brush: dict
     seed: Annotated[int, Field(ge=0, le=2**31 - 1)] = 1
     side: Annotated[str, StringConstraints(max_length=8)] = "all"
-    count: Annotated[int, Field(ge=1, le=60)] = 12
-    start: Pair = (0, 0)
-    end: Pair = (0, 0)
 
 
 class KeptStrokes(Asked):

@@ -197,6 +197,24 @@ def test_a_scratch_from_place_to_place(drawing):
     assert len(touch(drawing)) == 1
 
 
+def test_a_scratch_by_keys_alone_and_with_the_server_away(drawing):
+    tip(drawing, "Scratch")
+    page = drawing.page
+    pattern = "**/{change,stage}/"
+    page.route(pattern, lambda route: route.abort())
+    page.mouse.move(*drawing.at(180, 170))
+    page.locator("#hand").focus()
+    page.keyboard.press("Space")
+    for _ in range(5):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Space")
+    expect(page.locator(".saved")).to_contain_text("wait")
+    page.unroute(pattern)
+    page.evaluate(f"{DRAWING}.session.again()")
+    drawing.settle()
+    assert len(touch(drawing)) == 1
+
+
 def test_strokes_wait_while_nobody_answers_and_come_late(drawing):
     page = drawing.page
     pattern = "**/{change,stage}/"

@@ -192,6 +192,28 @@ def test_a_stroke_of_a_hundred_thousand_points_is_drawn(store, document):
     assert rendered(after, store).shape == (400, 640, 4)
 
 
+def test_what_a_broad_stroke_takes_to_draw_is_bounded():
+    """A scribble as wide as the mark, over and over: a few hundred dabs and points."""
+    points = np.random.default_rng(1).uniform(-1, 1, (100_000, 2)).tolist()
+    for radius, dabs, most in ((1.0, 600, 800), (10.0, 300, 800), (0.02, 30_000, 20_000)):
+        (one,) = strokes_in(file_of(Stroke(points=points, radius=radius, tip="rag", gap=0.02)))
+        assert len(dabs_of(one)) <= dabs and len(one.points) <= most
+
+
+def test_scratches_are_edits_of_their_own(store, document):
+    one = {"op": "add_scratch", "path": LANDING, "start": [-1, 0], "end": [1, 0.2]}
+    several = {"op": "add_scratches", "path": LANDING, "across": [3, 1], "count": 9}
+    how = {"width": 0.02, "seed": 4}
+    after = edits.apply(document, [{**one, **how}, {**several, **how}], store)
+    assert len(after.stack[0].landing.touch) == 10
+    assert np.abs(rendered(after, store) - rendered(document, store)).max() > 0.2
+    for bad in ({"start": [1]}, {"width": -1}, {"end": [1e9, 0]}, {"seed": "x"}, {"strength": 4}):
+        with pytest.raises(KilnError):
+            edits.apply(document, [{**one, **how, **bad}], store)
+    with pytest.raises(KilnError):
+        edits.apply(document, [{**several, **how, "count": 900}], store)
+
+
 def test_strokes_far_outside_change_nothing(store, document):
     far = [Stroke(points=[(150, 150), (190, 199)], radius=1, tip=tip) for tip in ("", "rag")]
     np.testing.assert_array_equal(

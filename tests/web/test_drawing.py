@@ -55,26 +55,16 @@ def test_the_edge_of_a_mark_and_of_the_page(signed_in, worked):
     assert asked(signed_in, "piece-edge", worked, part="nobody").status_code == 422
 
 
-def test_strokes_by_a_seed(post, worked):
+def test_strokes_along_the_edges_by_a_seed(post, worked):
     (item,) = worked.document.stack
     brush = {"radius": 0.05, "tip": "cork", "back": True}
     told = {"version": 1, "part": item.id, "brush": brush, "seed": 4}
-    url = reverse("strokes-laid", args=[worked.pk])
-    scrapes = post(url, {**told, "what": "scrapes"}).json()["strokes"]
+    url = reverse("strokes-scraped", args=[worked.pk])
+    scrapes = post(url, told).json()["strokes"]
     assert len(scrapes) > 3 and all(one["tip"] == "cork" and one["back"] for one in scrapes)
-    assert len(post(url, {**told, "what": "scratches", "count": 7}).json()["strokes"]) == 7
-    (one,) = post(url, {**told, "what": "scratch", "start": [0, 0], "end": [1, 0.5]}).json()[
-        "strokes"
-    ]
-    assert one["points"][0] == [0, 0]
-    for bad in (
-        {"what": "scrapes", "side": "inner"},
-        {"what": "scratches", "count": 900},
-        {"what": "scratch", "brush": {"radius": -1}},
-        {"what": "scribbles"},
-    ):
+    for bad in ({"side": "inner"}, {"brush": {"radius": -1}}, {"part": "nobody"}, {"seed": -1}):
         assert post(url, {**told, **bad}).status_code == 422, bad
-    assert post(url, {**told, "what": "scrapes", "version": 9}).status_code == 409
+    assert post(url, {**told, "version": 9}).status_code == 409
 
 
 def test_a_tip_of_ones_own_is_made_of_a_texture_and_is_its_owners(

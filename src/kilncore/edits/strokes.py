@@ -13,6 +13,7 @@ from kilncore.edits.tree import at
 from kilncore.edits.values import same_place
 from kilncore.errors import KilnError
 from kilncore.strokes import Stroke, added, inverted, taken_back
+from kilncore.strokes.scratches import handful, scratch
 
 
 @dataclass
@@ -23,6 +24,9 @@ class Listing:
 
 
 MOST = 200  # strokes of one edit
+LONGEST = 0.5  # of something, a scratch of a handful
+Number = Annotated[float, Field(strict=False)]  # a whole one is one, too
+Pair = Annotated[list[Number], Field(min_length=2, max_length=2)]
 LISTS = {"landing": "touch", "params": "strokes", "art": "strokes"}  # where strokes are listed
 
 
@@ -67,6 +71,45 @@ def add_strokes(
     with _listing(tree, path, assets) as listing:
         for stroke in strokes:
             listing.files = added(listing.files, Stroke.model_validate(stroke), assets)
+
+
+@operation
+def add_scratch(
+    tree: Any,
+    path: Path,
+    start: Pair,
+    end: Pair,
+    width: Number,
+    seed: int,
+    assets: Any,
+    back: bool = False,
+    strength: Number = 1.0,
+):
+    """A scratch from place to place, told in the frame of what it is on."""
+    one = scratch((start[0], start[1]), (end[0], end[1]), width, seed, back=back, strength=strength)
+    with _listing(tree, path, assets) as listing:
+        listing.files = added(listing.files, one, assets)
+
+
+@operation
+def add_scratches(
+    tree: Any,
+    path: Path,
+    across: Pair,
+    count: int,
+    width: Number,
+    seed: int,
+    assets: Any,
+    back: bool = False,
+    strength: Number = 1.0,
+):
+    """Several over something as wide and tall as is told, in its own frame."""
+    longest = max(across) * LONGEST
+    how = {"back": back, "strength": strength}
+    made = handful(count, (across[0], across[1]), width, longest, seed, **how)
+    with _listing(tree, path, assets) as listing:
+        for one in made:
+            listing.files = added(listing.files, one, assets)
 
 
 @operation

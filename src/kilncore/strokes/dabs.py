@@ -10,7 +10,8 @@ import numpy as np
 
 from kilncore.strokes.files import Drawn
 
-MOST = 100_000  # dabs of one stroke
+FEWEST, MOST = 300, 60_000  # dabs of one stroke at most: fewer the larger they are
+TOGETHER = 600  # of dabs with a radius of one unit
 PURPOSES = 6  # random numbers that a dab may ask for
 
 
@@ -31,7 +32,8 @@ def dabs_of(stroke: Drawn) -> np.ndarray:
     """
     rough = stroke.rough
     assert rough is not None
-    at, segment, share = _along(stroke.points, 2 * stroke.radius * rough.gap)
+    most = int(np.clip(TOGETHER / stroke.radius, FEWEST, MOST))
+    at, segment, share = _along(stroke.points, 2 * stroke.radius * rough.gap, most)
     random = _random(rough.seed, len(at))
     pressure = _pressures(stroke, segment, share)
     radius = stroke.radius * (1 - stroke.thins * (1 - pressure))
@@ -45,14 +47,16 @@ def dabs_of(stroke: Drawn) -> np.ndarray:
     return np.column_stack([at + stray, radius, turn, flip, load])
 
 
-def _along(points: np.ndarray, spacing: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def _along(
+    points: np.ndarray, spacing: float, most: int
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """((N, 2) places at even distances, the segment of each, its share of that)."""
     if len(points) == 1:
         return points, np.zeros(1, np.int64), np.zeros(1)
     ways = np.diff(points, axis=0)
     reached = np.concatenate([[0.0], np.cumsum(np.hypot(ways[:, 0], ways[:, 1]))])
-    count = min(int(reached[-1] / spacing + 1e-9) + 1, MOST)
-    spacing = max(spacing, reached[-1] / MOST)
+    count = min(int(reached[-1] / spacing + 1e-9) + 1, most)
+    spacing = max(spacing, reached[-1] / most)
     distance = np.arange(count) * spacing
     segment = np.clip(np.searchsorted(reached, distance, "right") - 1, 0, len(ways) - 1)
     long = reached[segment + 1] - reached[segment]

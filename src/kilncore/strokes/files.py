@@ -32,6 +32,7 @@ from kilncore.strokes.tip import Tip, tip_named
 
 Level = Annotated[int, Field(ge=0, le=LEVELS)]
 TURN = 10  # parts of a degree
+TOGETHER, FEWEST = 800, 800  # points of a way with a radius of one unit; of the broadest
 
 
 class _Rough(Model):
@@ -157,7 +158,8 @@ def _kept(stroke: Stroke) -> tuple[list, list]:
             continue
         points.append(point)
         pressures += [_level(stroke.pressures[n])] if stroke.pressures else []
-    every = -(-len(points) // MOST_POINTS)
+    most = int(min(max(TOGETHER / stroke.radius, FEWEST), MOST_POINTS))
+    every = -(-len(points) // most)
     return points[::every], pressures[::every]
 
 

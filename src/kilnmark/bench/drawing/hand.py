@@ -52,8 +52,9 @@ def tips_of(owner) -> tuple[HandTip, ...]:
 
 @dataclass(frozen=True)
 class Hand:
-    """path : of the landing, or of a step's settings. part : that it belongs to. files : of the
-    strokes. step : whose it is, "" for how a mark lands."""
+    """path : of the landing, of a step's settings, or of art that is drawn. part : that it belongs
+    to. files : of the strokes. step : whose it is, "" for how a mark lands.
+    """
 
     piece: Piece
     path: list

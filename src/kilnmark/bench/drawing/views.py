@@ -1,5 +1,5 @@
 """What drawing by hand asks for: tips and what they look like, the strokes that are there, the edge
-that they stick to, and strokes that are laid by a seed."""
+that they stick to, and strokes that are laid along it by a seed."""
 
 import base64
 import json
@@ -10,7 +10,6 @@ from pydantic import ValidationError
 
 from kilncore.errors import KilnError
 from kilncore.strokes import Stroke
-from kilncore.strokes.scratches import handful, scratch
 from kilncore.strokes.tip import SHIPPED, tip_named
 from kilnmark import door
 from kilnmark.bench.drawing import edges
@@ -21,7 +20,6 @@ from kilnmark.tips import actions, pictured
 from kilnmark.tips.pictured import ON, UNDER
 
 FEWEST_POINTS = 60  # of a stroke that is only pointed at
-LONGEST = 0.5  # of a part, a scratch of a handful
 KEPT = {"Cache-Control": "private, max-age=86400"}
 
 
@@ -80,13 +78,15 @@ def edge(request, piece_id):
 
 
 @require_POST
-def laid(request, piece_id):
-    """Strokes by a seed: along the edges of a part, or scratches over it."""
+def scrapes(request, piece_id):
+    """Strokes by a seed along the edges of a part."""
     piece = own_piece(request, piece_id)
-    asked = door.asked(request, door.Laid)
+    asked = door.asked(request, door.Scraped)
     if asked.version != piece.version:
         return stale()
-    told = [one.model_dump(mode="json", exclude_defaults=True) for one in _laid(piece, asked)]
+    brush = _brush(asked.brush)
+    found = edges.scraped(piece.document, asked.part, brush, asked.seed, asked.side, assets())
+    told = [one.model_dump(mode="json", exclude_defaults=True) for one in found]
     return JsonResponse({"strokes": told})
 
 
@@ -97,18 +97,6 @@ def keep_set(request, piece_id):
     asked = door.asked(request, door.KeptStrokes)
     made = actions.keep(request.user, touched(piece.document, asked.path), asked.name)
     return JsonResponse({"name": made.name})
-
-
-def _laid(piece, asked: door.Laid) -> list[Stroke]:
-    brush = _brush(asked.brush)
-    if asked.what == "scrapes":
-        return edges.scraped(piece.document, asked.part, brush, asked.seed, asked.side, assets())
-    how = {"back": brush.back, "strength": brush.strength}
-    if asked.what == "scratch":
-        return [scratch(asked.start, asked.end, 2 * brush.radius, asked.seed, **how)]
-    across = edges.across(piece.document, asked.part)
-    longest = max(across) * LONGEST
-    return handful(asked.count, across, 2 * brush.radius, longest, asked.seed, **how)
 
 
 def _brush(told: dict) -> Stroke:

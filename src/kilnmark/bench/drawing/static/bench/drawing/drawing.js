@@ -5,20 +5,19 @@ import { post } from "../../kilnmark/api.js";
 import { make, put } from "../hands/svg.js";
 import { hear, say } from "../events.js";
 import { store } from "../store.js";
-import { LEAST_MM, MOST_MM, asStroke, brush, hold, takeTip } from "./brush.js";
-import { Covering } from "./covering.js";
-import { Way } from "./dabs.js";
+import { asStroke, brush, takeTip } from "./brush.js";
+import { DrawingKeys } from "./drawing_keys.js";
 import { edgesOf, stuck } from "./edge.js";
 import { Footprint } from "./footprint.js";
+import { LiveStroke } from "./live_stroke.js";
 import { Overlay } from "./overlay.js";
 import { Space } from "./space.js";
 import { levelsOf } from "./tips.js";
 
-const WAYS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-const NUDGE = 4; // px of the screen that an arrow key moves the tip, with Shift five times as many
-const SIZING = 0.01; // of its size that the tip grows with a px, while S is held
 const CLICK = 5; // px: less is no drag
 const MM = 25.4;
+const WAITS = "What you changed still waits to be saved. Scrape the edges when it is.";
+const NO_EDGE = "There is no edge there to go along.";
 
 const newSeed = () => crypto.getRandomValues(new Uint32Array(1))[0] >>> 1;
 
@@ -29,6 +28,7 @@ export class Drawing {
     this.pad = document.getElementById("hand");
     this.ring = this.pad.querySelector("svg");
     this.footprint = new Footprint(this.pad.querySelector("canvas"));
+    this.keys = new DrawingKeys(this);
     this.listen();
     hear("view-moved", () => this.again());
     hear("piece-told", (told) => this.told(told));
@@ -93,7 +93,8 @@ export class Drawing {
     if (!this.held || quality === "hand") return;
     this.overlay.base = null;
     if (this.live) {
-      this.drawAgain();
+      this.overlay.begin(this.end, this.held.bends);
+      this.live.drawAgain();
     } else if (quality === "exact") {
       this.overlay.takeBase();
       this.prepare();
@@ -112,13 +113,17 @@ export class Drawing {
     for (const name of ["pointerup", "pointercancel"])
       pad.addEventListener(name, (event) => this.release(event));
     pad.addEventListener("pointerleave", () => !this.live && this.showTip(null));
-    document.addEventListener("keydown", (event) => this.keyed(event), true);
-    document.addEventListener("keyup", (event) => this.unkeyed(event), true);
   }
 
   place({ clientX, clientY }) {
     const { left, top } = this.pad.getBoundingClientRect();
     return [clientX - left, clientY - top];
+  }
+
+  // Where the tip is: at first in the middle.
+  place0() {
+    const { width, height } = this.stage.view.box;
+    return this.at ?? [width / 2, height / 2];
   }
 
   press(event) {
@@ -128,43 +133,34 @@ export class Drawing {
     this.pad.setPointerCapture(event.pointerId);
     this.pad.focus({ preventScroll: true });
     this.at = this.place(event);
-    this.pressed = true;
     if (brush.line) return void this.beginLine();
+    this.pressed = true;
     this.down(pressureOf(event)).then(() => this.pressed || this.lift());
   }
 
+  // What is drawn before the tip is known waits for it.
   async down(pressure = 1) {
-    if (this.starting) return;
-    this.starting = true;
-    const { ppi } = store.page;
+    if (this.waiting) return;
+    this.waiting = [[this.at, pressure]];
     const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
-    this.starting = false;
+    const { waiting } = this;
+    this.waiting = null;
     if (!this.held) return;
-    if (brush.tip && !levels) takeTip("", {}); // thrown away, or nobody answers
-    const told = asStroke(ppi, this.space.frame.unit, { seed: newSeed() });
-    if (pressure !== null && pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
-    const { canvas } = this.stage;
+    if (!levels && brush.tip.startsWith("own-")) this.missTip();
+    const told = asStroke(store.page.ppi, this.space.frame.unit, { seed: newSeed() });
+    if (pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
     this.overlay.begin(this.end, this.held.bends);
-    const way = new Way(told);
-    const covering = new Covering(canvas.width, canvas.height, levels, way.told);
-    this.live = { way, covering };
-    this.draw([[this.at, pressure]]);
-    if (!told.follows) this.dot();
+    this.live = new LiveStroke(this.stage, this.space, this.overlay, told, levels ?? null);
+    this.draw(waiting);
+    if (!told.follows) this.live.dot();
   }
 
-  // What was drawn so far lies over another picture now, perhaps of another resolution.
-  drawAgain() {
-    const { way, covering } = this.live;
-    this.overlay.begin(this.end, this.held.bends);
-    const { width, height } = this.stage.canvas;
-    this.live = {
-      way: new Way(way.told),
-      covering: new Covering(width, height, covering.levels, way.told),
-    };
-    for (const [n, at] of way.points.entries())
-      for (const one of this.live.way.add(at, way.pressures[n])) this.cover(one);
-    if (!way.told.follows) this.dot();
-    this.overlay.draw(this.live.covering);
+  missTip() {
+    takeTip("", {});
+    say("brush-moved");
+    say("trouble-told", {
+      message: "This tip cannot be had now. The soft round one is in the hand.",
+    });
   }
 
   async tipLevels() {
@@ -176,32 +172,8 @@ export class Drawing {
 
   // Places of the stage, each [at, pressure].
   draw(places) {
-    const { way } = this.live;
-    for (const [at, pressure] of places) {
-      const own = this.stuckTo(this.space.own(at));
-      if (own.every(Number.isFinite)) for (const one of way.add(own, pressure)) this.cover(one);
-    }
-    this.overlay.draw(this.live.covering);
-  }
-
-  cover(segment) {
-    const { way, covering } = this.live;
-    if (covering.levels) {
-      for (const dab of way.dabsOn(segment)) covering.stamp(this.space.onPictureDab(dab));
-      return;
-    }
-    const radius = way.radius * this.space.pxOfPicture;
-    const radii = segment.pressures.map((one) => radius * (1 - (way.told.thins ?? 0) * (1 - one)));
-    covering.sweep(this.space.onPicture(segment.from), this.space.onPicture(segment.to), radii);
-  }
-
-  // A stroke that has not gone anywhere yet.
-  dot() {
-    const { way } = this.live;
-    const [at] = way.points;
-    if (!at || way.points.length > 1) return;
-    this.cover({ from: at, to: at, pressures: [way.pressures[0], way.pressures[0]] });
-    this.overlay.draw(this.live.covering);
+    if (this.waiting) this.waiting.push(...places);
+    else this.live?.draw(places.map(([at, one]) => [this.stuckTo(this.space.own(at)), one]));
   }
 
   stuckTo(own) {
@@ -218,14 +190,17 @@ export class Drawing {
 
   move(event) {
     const at = this.place(event);
-    if (this.sizing) return void this.size(at);
+    if (this.keys.sizing) return void this.keys.size(at);
     const events = event.getCoalescedEvents?.() ?? [];
     this.at = at;
-    if (this.line) this.drawLine();
-    else if (this.live)
-      this.draw(
-        (events.length ? events : [event]).map((one) => [this.place(one), pressureOf(one)]),
-      );
+    this.draw((events.length ? events : [event]).map((one) => [this.place(one), pressureOf(one)]));
+    this.showTip();
+  }
+
+  // By keys.
+  moveTo(at) {
+    this.at = at;
+    this.draw([[at, 1]]);
     this.showTip();
   }
 
@@ -239,138 +214,82 @@ export class Drawing {
   lift() {
     const { live } = this;
     if (!live) return;
-    if (live.way.points.length === 1 && live.way.told.follows) this.dot();
+    if (live.way.told.follows) live.dot();
     this.live = null;
-    if (live.way.points.length) this.store([live.way.stroke]);
+    if (live.stroke) this.store([{ op: "add_stroke", path: this.held.path, stroke: live.stroke }]);
   }
 
-  store(strokes, label = null) {
+  store(edits, label = null) {
     const { path, name } = this.held;
-    const told =
-      label ??
-      (path.at(-1) === "art"
-        ? "Drawn"
-        : name === "strokes"
-          ? "Laid on"
-          : brush.back
-            ? "Brought back"
-            : "Hidden");
-    const edits =
-      strokes.length === 1
-        ? [{ op: "add_stroke", path, stroke: strokes[0] }]
-        : [{ op: "add_strokes", path, strokes }];
+    const hides = brush.back ? "Brought back" : "Hidden";
+    const told = label ?? (path.at(-1) === "art" ? "Drawn" : name === "touch" ? hides : "Laid on");
     return this.session.change(edits, `${told} by hand`, { stroke: true });
   }
 
-  // --- a scratch from place to place ---
-
-  beginLine() {
-    if (this.line) return; // the second click ends it
-    this.line = { from: this.at };
-  }
-
-  drawLine() {
-    this.showTip();
-  }
-
-  async endLine(to) {
-    const { from } = this.line;
-    const far = Math.hypot(to[0] - from[0], to[1] - from[1]);
-    if (far < CLICK && !this.line.clicked) {
-      this.line.clicked = true;
-      return;
-    }
-    this.line = null;
-    this.showTip();
-    const [start, end] = [from, to].map((at) => this.space.own(at));
-    await this.lay({ what: "scratch", start, end }, "Scratched");
-  }
-
-  // Strokes that the server lays by a seed.
-  async lay(more, label) {
-    await this.tipLevels();
-    const { part } = this.held;
-    const told = asStroke(store.page.ppi, this.space.frame.unit);
-    const asked = { version: this.session.version, part, brush: told, seed: newSeed(), ...more };
-    const answer = await post(`${this.session.base}laid/`, asked);
-    if (!answer.ok) return void say("trouble-told", { message: answer.message });
-    if (!answer.data.strokes.length || !this.held)
-      return void say("trouble-told", { message: "There is no edge there to go along." });
-    this.store(answer.data.strokes, label);
-  }
-
-  // --- by keys ---
-
-  keyed(event) {
-    if (!this.held || document.querySelector("dialog[open]")) return;
-    const { key, target } = event;
-    const typing = target.closest(
-      "input:not([type=range], [type=radio], [type=checkbox]), textarea",
-    );
-    if (key === "Escape" && !typing) return void this.escape(event);
-    if (key.toLowerCase() === "s" && !typing && !event.ctrlKey && !event.metaKey) {
-      event.preventDefault();
-      event.stopPropagation();
-      if (!event.repeat) this.sizing = { from: this.at, size: brush.sizeMm };
-      return;
-    }
-    if (target !== this.pad) return;
-    const step = WAYS[key];
-    if (step) this.nudge(event, step);
-    else if (key === " ") this.toggle(event);
-    else if (key === "[" || key === "]") this.grow(key === "]" ? 1.15 : 1 / 1.15);
-  }
-
-  unkeyed({ key }) {
-    if (key.toLowerCase() === "s") this.sizing = null;
-  }
-
-  escape(event) {
-    event.stopPropagation();
-    event.preventDefault();
-    if (this.line) this.line = null;
+  // The tip down, and lifted again, by keys.
+  toggle() {
+    this.at = this.place0();
+    if (brush.line && this.line) this.scratchTo(this.at);
+    else if (brush.line) this.beginLine();
     else if (this.live) this.lift();
-    else this.stop();
-  }
-
-  nudge(event, [dx, dy]) {
-    event.preventDefault();
-    event.stopPropagation();
-    const far = NUDGE * (event.shiftKey ? 5 : 1);
-    const { width, height } = this.stage.view.box;
-    const [x, y] = this.at ?? [width / 2, height / 2];
-    this.at = [
-      Math.min(Math.max(x + dx * far, 0), width),
-      Math.min(Math.max(y + dy * far, 0), height),
-    ];
-    if (this.live) this.draw([[this.at, 1]]);
-    this.showTip();
-  }
-
-  // Space puts the tip down, and lifts it again.
-  toggle(event) {
-    event.preventDefault();
-    event.stopPropagation();
-    if (event.repeat) return;
-    const { width, height } = this.stage.view.box;
-    this.at ??= [width / 2, height / 2];
-    if (this.live) this.lift();
     else this.down();
     this.showTip();
   }
 
-  grow(times) {
-    hold({ sizeMm: Math.min(Math.max(brush.sizeMm * times, LEAST_MM), MOST_MM) });
-    say("brush-moved");
+  escape() {
+    if (this.line) this.line = null;
+    else if (this.live) this.lift();
+    else return void this.stop();
+    this.showTip();
   }
 
-  // S held and dragged.
-  size([x]) {
-    const { from, size } = this.sizing;
-    const by = Math.exp((x - (from ?? [x])[0]) * SIZING);
-    this.sizing.from ??= [x];
-    hold({ sizeMm: Math.min(Math.max(size * by, LEAST_MM), MOST_MM) });
-    say("brush-moved");
+  // --- scratches, and strokes along edges ---
+
+  beginLine() {
+    this.line ??= { from: this.at }; // a second click ends it
+  }
+
+  endLine(to) {
+    const { from, clicked } = this.line;
+    const far = Math.hypot(to[0] - from[0], to[1] - from[1]);
+    if (far < CLICK && !clicked) this.line.clicked = true;
+    else this.scratchTo(to);
+  }
+
+  scratchTo(to) {
+    const [start, end] = [this.line.from, to].map((at) => this.space.own(at));
+    this.line = null;
+    this.showTip();
+    this.scratch({ op: "add_scratch", start, end });
+  }
+
+  // Several over the part, as many as `count`.
+  scratches(count) {
+    const { part } = this.held;
+    const box = this.session.snapshot.boxes[part] ?? store.page;
+    const across = [box.width, box.height].map((one) => one / this.space.frame.unit);
+    this.scratch({ op: "add_scratches", across, count });
+  }
+
+  scratch(edit) {
+    const brush_ = asStroke(store.page.ppi, this.space.frame.unit);
+    const told = { width: 2 * brush_.radius, back: brush_.back, strength: brush_.strength };
+    this.store([{ ...edit, ...told, path: this.held.path, seed: newSeed() }], "Scratched");
+  }
+
+  // Strokes that the server lays along the edges of the part as it is stored.
+  async scrape(side) {
+    await this.tipLevels();
+    if (!(await this.session.settled()) || !this.held)
+      return void say("trouble-told", { message: WAITS });
+    const { part, path } = this.held;
+    const told = asStroke(store.page.ppi, this.space.frame.unit);
+    const asked = { version: this.session.version, part, brush: told, seed: newSeed(), side };
+    const answer = await post(`${this.session.base}scrapes/`, asked);
+    if (!answer.ok) return void say("trouble-told", { message: answer.message });
+    const { strokes } = answer.data;
+    if (!strokes.length || !this.held) return void say("trouble-told", { message: NO_EDGE });
+    this.store([{ op: "add_strokes", path, strokes }], "Edges scraped");
   }
 
   // --- the tip at the pointer ---

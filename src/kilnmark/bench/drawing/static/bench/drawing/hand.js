@@ -6,6 +6,8 @@ import { store } from "../store.js";
 import { LINE, brush, hold, takeTip } from "./brush.js";
 import { pointAtStroke } from "./pointing.js";
 
+const HANDFUL = 12;
+
 const shownMm = (value) => (value < 1 ? value.toFixed(2) : value.toFixed(1));
 
 document.addEventListener("alpine:init", () => {
@@ -78,11 +80,11 @@ document.addEventListener("alpine:init", () => {
 
     scrape({ currentTarget }) {
       this.begin();
-      store.drawing.lay({ what: "scrapes", side: currentTarget.dataset.side }, "Edges scraped");
+      store.drawing.scrape(currentTarget.dataset.side);
     },
     scratches() {
       this.begin();
-      store.drawing.lay({ what: "scratches", count: 12 }, "Scratched");
+      store.drawing.scratches(HANDFUL);
     },
 
     takeBack() {

@@ -167,18 +167,6 @@ class Tried(Asked):
     edits: Edits = []
 
 
-class Scraped(Asked):
-    """Strokes by a seed, along edges. brush : what they are drawn with, as a stroke without its
-    points.
-    """
-
-    version: Version
-    part: PartId
-    brush: dict
-    seed: Annotated[int, Field(ge=0, le=2**31 - 1)] = 1
-    side: Annotated[str, StringConstraints(max_length=8)] = "all"
-
-
 class KeptStrokes(Asked):
     """Strokes to be kept by a name. path : of the landing or the step's settings."""
 

@@ -167,10 +167,10 @@ def test_scratches_scrapes_and_one_of_them_taken_back(drawing):
     expect(page.locator("#held")).to_be_visible()
     page.locator("#sheet [data-look=hatched]").click()
     expect(page.locator("#held")).to_be_hidden()
-    page.locator("#sheet [data-take-one]").first.click()
-    expect(page.locator(".overlay .pointed")).to_be_attached()
-    page.keyboard.press("ArrowLeft")
-    page.keyboard.press("Enter")
+    page.locator("#sheet [data-choose]").first.click()
+    expect(page.locator("#hand .way")).to_be_attached()
+    page.keyboard.press("PageUp")
+    page.keyboard.press("Delete")
     page.wait_for_timeout(300)
     drawing.settle()
     expect(page.locator("#sheet [data-strokes]").first).to_have_attribute(
@@ -322,3 +322,179 @@ def test_a_mark_is_drawn_by_hand_and_grows_with_what_is_drawn(bench):
     bench.settle()
     np.testing.assert_allclose(bench.picture()[:250], exact[:250], atol=1)
     assert len(bench.document["stack"][-1]["art"]["strokes"]) == 2
+
+
+@pytest.fixture
+def curve(bench):
+    """A mark that is drawn by hand: one curve through four points, and one stroke drawn freely."""
+    page = bench.page
+    page.locator("[data-add-mark]").click()
+    page.get_by_role("button", name="Drawn by hand").click()
+    expect(page.locator("#sheet h2")).to_have_text("Drawn by hand")
+    page.keyboard.press("Escape")
+    bench.settle()
+    begin(bench)
+    page.locator("#sheet label", has_text="By points").first.click()
+    for place in CURVE:
+        page.mouse.click(*bench.at(*place))
+    return bench
+
+
+CURVE = ((150, 150), (350, 300), (550, 130), (800, 280))
+
+
+def strokes_of(bench, path=None):
+    """As the page is told them."""
+    path = path or ["stack", bench.document["stack"][-1]["id"], "art"]
+    asked = f"""async () => (await (await fetch(
+        'strokes/?path=' + encodeURIComponent({json.dumps(json.dumps(path))}))).json()).strokes"""
+    return bench.page.evaluate(asked)
+
+
+def ink(bench, x, y):
+    """The colour that the stage shows at a place of the piece."""
+    shown = bench.page.locator("#picture").bounding_box()
+    across, down = bench.at(x, y)
+    return bench.picture()[round(down - shown["y"]), round(across - shown["x"])]
+
+
+def test_a_curve_through_points_is_under_the_hand_and_comes_as_it_was(curve):
+    page = curve.page
+    page.locator("#sheet [data-brush=taperOutMm][type=number]").first.fill("6")
+    page.wait_for_timeout(300)
+    assert strokes_of(curve) == []  # it is not ended yet
+    expect(page.locator("#hand .node")).to_have_count(4)
+    page.mouse.click(*curve.at(700, 400))
+    page.keyboard.press("Backspace")
+    expect(page.locator("#hand .node")).to_have_count(4)
+    page.mouse.click(*curve.at(*CURVE[-1]))  # once more the last one: it is ended
+    page.wait_for_timeout(100)
+    under = curve.picture()
+    curve.settle()
+    exact = curve.picture()
+    assert (np.abs(exact - under).max(-1) > 8).mean() < 0.001
+    (one,) = strokes_of(curve)
+    assert one["curved"] and len(one["points"]) == 4 and one["taper_out"] > 0 and one["id"]
+    for x, y in CURVE[:3]:
+        assert np.abs(ink(curve, x, y) - (32, 38, 42)).max() < 12
+
+
+def test_a_curve_by_keys_alone_with_a_corner_closed(curve):
+    page = curve.page
+    page.keyboard.press("Enter")
+    curve.settle()
+    page.locator("#hand").focus()
+    page.mouse.move(*curve.at(300, 500))
+    for keys in (("ArrowRight",) * 4, ("ArrowDown",) * 3, ("ArrowLeft",) * 4):
+        page.keyboard.press("Shift+Space" if keys[0] == "ArrowDown" else "Space")
+        for key in keys:
+            page.keyboard.press(f"Shift+{key}")
+    page.keyboard.press("Space")
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowUp")
+    page.keyboard.press("Space")  # on the first one
+    curve.settle()
+    _, one = strokes_of(curve)
+    assert one["closed"] and one["corners"] == [1] and len(one["points"]) == 4
+    assert faults(page) == []
+
+
+def test_a_view_that_moves_leaves_a_curve_that_is_begun(curve):
+    page = curve.page
+    page.mouse.wheel(0, 60)
+    curve.settle()
+    expect(page.locator("#hand .node")).to_have_count(4)
+    page.keyboard.press("Escape")
+    curve.settle()
+    assert len(strokes_of(curve)[0]["points"]) == 4
+    expect(page.locator("#hand")).to_be_visible()
+
+
+def test_a_stroke_is_held_bent_moved_changed_and_taken_away(curve):
+    page = curve.page
+    page.keyboard.press("Enter")
+    page.locator("#sheet label", has_text="Freely").first.click()
+    draw(curve, (150, 550), (800, 560))
+    curve.settle()
+    page.locator("#sheet [data-choose]").first.click()
+    expect(page.locator("#sheet [data-held-stroke]")).to_contain_text("Stroke 2 of 2")
+    draw(curve, (320, 552), (330, 640))  # its body: it is moved
+    curve.settle()
+    before, (first, second) = curve.picture(), strokes_of(curve)
+    assert second["points"][0][1] > 0.2 and ink(curve, 320, 640).max() < 60
+    page.mouse.click(*curve.at(550, 130))
+    expect(page.locator("#sheet [data-held-stroke]")).to_contain_text("Stroke 1 of 2")
+    draw(curve, (550, 130), (560, 60))  # its third point
+    curve.settle()
+    bent = strokes_of(curve)[0]["points"]
+    assert bent[2][1] < first["points"][2][1] - 0.05 and bent[1] == first["points"][1]
+    assert np.abs(curve.picture() - before).max() > 60
+    page.mouse.dblclick(*curve.at(560, 60))
+    curve.settle()
+    assert strokes_of(curve)[0]["corners"] == [2]
+    page.locator("#sheet [data-stroke=radius][type=number]").first.fill("12")
+    page.keyboard.press("Tab")
+    page.wait_for_timeout(900)
+    curve.settle()
+    assert strokes_of(curve)[0]["radius"] > 1.5 * first["radius"]
+    page.locator("#sheet [data-take-away]").first.click()
+    curve.settle()
+    (left,) = strokes_of(curve)
+    assert left["id"] == second["id"]
+    page.locator("#hand").focus()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    expect(page.locator("#hand")).to_be_hidden()
+    for _ in range(5):
+        page.keyboard.press("Control+z")
+        curve.settle()
+    np.testing.assert_array_equal(curve.picture()[:250], before[:250])
+
+
+def test_a_stroke_is_held_by_keys_with_late_answers(curve):
+    page = curve.page
+    page.keyboard.press("Enter")
+    curve.settle()
+    late(page, 500)
+    page.locator("#sheet [data-choose]").first.press("Enter")
+    expect(page.locator("#hand .way")).to_be_attached()
+    (before,) = strokes_of(curve)
+    page.locator("#hand").focus()
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("Enter")  # the first of its points
+    page.keyboard.press("Shift+ArrowLeft")
+    page.wait_for_timeout(800)
+    until(page, f"{DRAWING}.session.resting")
+    curve.settle()
+    (after,) = strokes_of(curve)
+    down = [b[1] - a[1] for a, b in zip(before["points"], after["points"], strict=True)]
+    assert min(down) > 0.005 and max(down) - min(down) < 0.002
+    assert (
+        after["points"][0][0]
+        < before["points"][0][0]
+        == pytest.approx(after["points"][0][0], abs=0.1)
+    )
+    page.keyboard.press("Delete")
+    curve.settle()
+    assert len(strokes_of(curve)[0]["points"]) == 3
+
+
+def test_a_stroke_that_another_tab_took_back_is_said_and_nothing_else_moves(curve):
+    page = curve.page
+    page.keyboard.press("Enter")
+    curve.settle()
+    other = Bench(page.context.new_page(), curve.piece)
+    other.open(curve.url.rstrip("/").rsplit("/", 1)[1])
+    page.bring_to_front()
+    page.locator("#sheet [data-choose]").first.click()
+    expect(page.locator("#hand .way")).to_be_attached()
+    path = ["stack", curve.document["stack"][-1]["id"], "art"]
+    other.change({"op": "take_back_stroke", "path": path, "number": 0})
+    page.locator("#hand").focus()
+    page.keyboard.press("ArrowDown")
+    page.wait_for_timeout(900)
+    until(page, f"!{DRAWING}.session.line.busy")
+    expect(page.locator("body")).to_contain_text("no longer there")
+    assert strokes_of(curve) == []
+    other.page.close()

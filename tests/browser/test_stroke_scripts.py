@@ -25,16 +25,21 @@ const over = new Covering(wide, tall, levels, way.told);
 const px = ([x, y]) => [x * unit + wide / 2 - 0.5, y * unit + tall / 2 - 0.5];
 const laid = [];
 a.points.forEach((point, n) => {
-  for (const one of way.add(point, a.pressures?.[n] ?? 1)) {
-    const radii = one.pressures.map((p) => way.radius * unit * (1 - (a.thins ?? 0) * (1 - p)));
-    if (!levels) over.sweep(px(one.from), px(one.to), radii);
-    else for (const dab of way.dabsOn(one)) {
-      laid.push([dab.x, dab.y, dab.radius, dab.turn, dab.flip, dab.load]);
-      const [x, y] = px([dab.x, dab.y]);
-      over.stamp({ ...dab, x, y, radius: dab.radius * unit });
-    }
-  }
+  const pieces = way.add(point, a.pressures?.[n] ?? 1);
+  if (!way.changesAtTheEnd) pieces.forEach(cover);
 });
+const whole = way.whole();
+if (way.changesAtTheEnd) whole.forEach(cover);
+function cover(one) {
+  const radii = one.widths.map((width) => way.radius * unit * width);
+  const cuts = one.cuts.map(({ before, end }) => ({ before: px(before), end: px(end) }));
+  if (!levels) return over.sweep(px(one.from), px(one.to), radii, cuts);
+  for (const dab of way.dabsOn(one)) {
+    laid.push([dab.x, dab.y, dab.radius, dab.turn, dab.flip, dab.load]);
+    const [x, y] = px([dab.x, dab.y]);
+    over.stamp({ ...dab, x, y, radius: dab.radius * unit });
+  }
+}
 function halved({ size, values }) {
   const level = { size, values: Float32Array.from(values) };
   if (size % 2) return [level];
@@ -46,7 +51,7 @@ function halved({ size, values }) {
   }
   return [level, ...halved({ size: half, values: small })];
 }
-const { points } = way.stroke;
+const points = [way.points[0], ...whole.map((one) => one.to)];
 return { points, laid, cover: Array.from({ length: wide * tall }, (_, n) => over.at(n)) };
 """
 
@@ -97,3 +102,27 @@ def test_smooth_strokes_and_pens_cover_the_same(scripts):
         made, _, cover = both(scripts, told(**more))
         found = np.array(made["cover"]).reshape(TALL, WIDE)
         np.testing.assert_allclose(found, cover, atol=1e-4)
+
+
+SET = [[-0.9, 0.3], [-0.4, -0.4], [0.1, 0.4], [0.5, -0.3], [0.9, 0.2]]
+WAYS = (
+    {},
+    {"corners": [2]},
+    {"closed": True, "corners": [0, 3]},
+    {"taper_in": 0.3, "taper_out": 0.9},
+    {"ends": "flat", "hardness": 0.9},
+    {"curved": False, "taper_in": 9, "taper_out": 9, "ends": "flat"},
+    {"curved": False, "pressures": [0.2, 0.9, 1, 0.5, 0.3], "thins": 0.8, "taper_out": 0.5},
+)
+
+
+@pytest.mark.parametrize("more", WAYS)
+@pytest.mark.parametrize("tip", ["", "chalk"])
+def test_curves_tapers_and_ends_are_the_same(scripts, more, tip):
+    laid = {"gap": 0.3, "sizes": 0.4, "turns": 0.2} if tip else {}
+    asked = {"points": SET, "radius": 0.12, "curved": True, "tip": tip, "seed": 5} | laid | more
+    made, drawn, cover = both(scripts, asked)
+    np.testing.assert_allclose(made["points"], drawn.points, atol=1e-9)
+    if tip:
+        np.testing.assert_allclose(np.array(made["laid"]), dabs_of(drawn), atol=1e-9)
+    np.testing.assert_allclose(np.array(made["cover"]).reshape(TALL, WIDE), cover, atol=2e-4)

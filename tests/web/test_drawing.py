@@ -3,13 +3,18 @@ and those that are kept by a name.
 """
 
 import json
+import secrets
 
+import numpy as np
 import pytest
 from django.urls import reverse
 
+from kilncore.strokes import told_in
 from kilncore.strokes.tip import SHIPPED, tip_named
 from kilnmark.bin.sweeping import _named_by_documents
+from kilnmark.pieces.models import Piece
 from kilnmark.shelf.models import Texture
+from kilnmark.storage import assets
 from tests.documents import STROKES_HASH
 
 pytestmark = pytest.mark.django_db
@@ -58,13 +63,49 @@ def test_the_edge_of_a_mark_and_of_the_page(signed_in, worked):
 def test_strokes_along_the_edges_by_a_seed(post, worked):
     (item,) = worked.document.stack
     brush = {"radius": 0.05, "tip": "cork", "back": True}
-    told = {"version": 1, "part": item.id, "brush": brush, "seed": 4}
-    url = reverse("strokes-scraped", args=[worked.pk])
-    scrapes = post(url, told).json()["strokes"]
-    assert len(scrapes) > 3 and all(one["tip"] == "cork" and one["back"] for one in scrapes)
-    for bad in ({"side": "inner"}, {"brush": {"radius": -1}}, {"part": "nobody"}, {"seed": -1}):
-        assert post(url, {**told, **bad}).status_code == 422, bad
-    assert post(url, {**told, "version": 9}).status_code == 409
+    told = {"op": "add_scrapes", "path": ["stack", item.id, "landing"], "part": item.id}
+    told |= {"brush": brush, "seed": 4}
+
+    def scraped(version, **more):
+        url = reverse("change", args=[worked.pk])
+        token = secrets.token_hex(12)
+        return post(url, {"version": version, "token": token, "edits": [{**told, **more}]})
+
+    bad = (
+        {"side": "inner"},
+        {"side": 4},
+        {"brush": {"radius": -1}},
+        {"brush": 3},
+        {"part": "nobody"},
+        {"part": ["x"]},
+        {"seed": -1},
+        {"path": ["stack"]},
+    )
+    for one in bad:
+        assert scraped(1, **one).status_code == 422, one
+    answer = scraped(1)
+    assert answer.status_code == 200, answer.content
+    (item,) = Piece.objects.get(pk=worked.pk).document.stack
+    every = [one for name in item.landing.touch for one in told_in(assets().data(name))]
+    assert len(every) > 3 and all(one.back and one.tip and one.id for one in every)
+    corner = scraped(2, side="top-left")
+    assert corner.status_code == 200
+    (item,) = Piece.objects.get(pk=worked.pk).document.stack
+    both = [one for name in item.landing.touch for one in told_in(assets().data(name))]
+    near = np.concatenate([one.points for one in both[len(every) :]])
+    assert len(near) and near[:, 0].max() < 0 > near[:, 1].min()
+
+
+def test_strokes_are_told_as_they_are_held(signed_in, worked, post, path):
+    curve = {"points": [[0, 0], [0.4, 0.2], [0.8, 0]], "radius": 0.1, "curved": True, "id": 9}
+    free = {"points": [[n / 1000, 0] for n in range(400)], "radius": 0.001, "tip": "cork"}
+    edits = [{"op": "add_stroke", "path": path, "stroke": one} for one in (curve, free)]
+    url = reverse("change", args=[worked.pk])
+    assert post(url, {"version": 1, "token": "held" * 6, "edits": edits}).status_code == 200
+    told = asked(signed_in, "piece-strokes", worked, path=json.dumps(path)).json()["strokes"][-2:]
+    assert told[0]["curved"] and told[0]["id"] == 9 and len(told[0]["points"]) == 3
+    assert told[1]["tip"] is True and 12 < len(told[1]["points"]) <= 61
+    assert told[1]["points"][-1] == pytest.approx([0.399, 0], abs=1e-3)
 
 
 def test_a_tip_of_ones_own_is_made_of_a_texture_and_is_its_owners(

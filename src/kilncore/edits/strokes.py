@@ -12,7 +12,8 @@ from kilncore.edits.operation import Path, operation
 from kilncore.edits.tree import at
 from kilncore.edits.values import same_place
 from kilncore.errors import KilnError
-from kilncore.strokes import Stroke, added, inverted, taken_back
+from kilncore.strokes import Stroke, added, inverted, replaced, taken_back
+from kilncore.strokes.bending import bent, moved
 from kilncore.strokes.scratches import handful, scratch
 
 
@@ -113,10 +114,56 @@ def add_scratches(
 
 
 @operation
-def take_back_stroke(tree: Any, path: Path, number: int, assets: Any):
-    """One less: by its number from 0, or from -1 backwards."""
+def take_back_stroke(tree: Any, path: Path, number: int, assets: Any, stroke_id: int = 0):
+    """One less: by its number from 0, or from -1 backwards, and by its id if it has one."""
     with _listing(tree, path, assets) as listing:
-        listing.files = taken_back(listing.files, number, assets)
+        listing.files = taken_back(listing.files, number, assets, stroke_id)
+
+
+@operation
+def change_stroke(
+    tree: Any, path: Path, number: int, changes: dict, assets: Any, stroke_id: int = 0
+):
+    """Some of what one stroke is told, such as its width or the points of its curve."""
+
+    def change(stroke: Stroke) -> Stroke:
+        return Stroke.model_validate({**stroke.model_dump(), **changes, "id": stroke.id})
+
+    with _listing(tree, path, assets) as listing:
+        listing.files = replaced(listing.files, number, change, assets, stroke_id)
+
+
+@operation
+def move_stroke(tree: Any, path: Path, number: int, by: Pair, assets: Any, stroke_id: int = 0):
+    """One stroke elsewhere: by so much, in the frame of what it is on."""
+    far = (by[0], by[1])
+    with _listing(tree, path, assets) as listing:
+        listing.files = replaced(
+            listing.files, number, lambda stroke: moved(stroke, far), assets, stroke_id
+        )
+
+
+@operation
+def bend_stroke(
+    tree: Any,
+    path: Path,
+    number: int,
+    place: Annotated[Number, Field(ge=0, le=1)],
+    spread: Annotated[Number, Field(gt=0, le=2)],
+    by: Pair,
+    assets: Any,
+    stroke_id: int = 0,
+):
+    """One stroke pulled at a place of its way, as `strokes.bending.bent` does it."""
+    far = (by[0], by[1])
+    with _listing(tree, path, assets) as listing:
+        listing.files = replaced(
+            listing.files,
+            number,
+            lambda stroke: bent(stroke, place, spread, far),
+            assets,
+            stroke_id,
+        )
 
 
 @operation

@@ -11,8 +11,9 @@ import numpy as np
 
 from kilncore.compiled.kernels import kernel, subroutine
 from kilncore.geometry.box import Box
+from kilncore.strokes.curves import reached
 from kilncore.strokes.dabs import dabs_of
-from kilncore.strokes.files import Drawn
+from kilncore.strokes.drawn import Drawn
 from kilncore.strokes.tip import SIZE
 
 BLOCK, SMALL_BLOCK, HALF_DIAGONAL = (
@@ -76,12 +77,23 @@ def _smooth(stroke: Drawn, own: tuple[float, ...], here: Box) -> np.ndarray:
         points = np.repeat(points, 2, 0)
     radius = stroke.radius / math.hypot(own[0], own[1])
     hardness = min(stroke.hardness, HARDEST)
-    if stroke.pressures is None or not stroke.thins:
+    if stroke.widths is None and not stroke.flat:
         amounts = _amounts(points, max(radius, 1.0), hardness, tuple(here))
         return amounts * np.float32(_thin(radius, hardness))
-    pressures = np.resize(stroke.pressures, len(points))
-    radii = radius * (1 - stroke.thins * (1 - pressures))
-    return _tapered(points, radii, hardness, tuple(here))
+    widths = (
+        np.ones(len(points)) if stroke.widths is None else np.resize(stroke.widths, len(points))
+    )
+    cuts = _cuts(points, radius) if stroke.flat else np.zeros(len(points), np.int8)
+    return _tapered(points, radius * widths, hardness, cuts, tuple(here))
+
+
+def _cuts(points: np.ndarray, radius: float) -> np.ndarray:
+    """(N - 1,) of each piece of a way: cut off flat where the way starts (1), where it
+    ends (2), at both (3) or neither: those are that would reach beyond.
+    """
+    at = reached(points)
+    starts, stops = at[:-1] < radius, at[-1] - at[1:] < radius
+    return (starts + 2 * stops).astype(np.int8)
 
 
 def _thin(radius: float, hardness: float) -> float:
@@ -157,12 +169,13 @@ def _pixel(tip: np.ndarray, first: int, size: int, i: int, j: int):
 
 
 @kernel
-def _tapered(points: np.ndarray, radii: np.ndarray, hardness: float, box: tuple):
+def _tapered(points: np.ndarray, radii: np.ndarray, hardness: float, cuts: np.ndarray, box: tuple):
     """As `_amounts`, of a way whose radius changes along it: the most that any of its segments
-    covers."""
+    covers. cuts : as `_cuts` tells them."""
     left, top, right, bottom = box
     out = np.zeros((bottom - top, right - left), np.float32)
-    for n in range(points.shape[0] - 1):
+    last = points.shape[0] - 1
+    for n in range(last):
         x0, y0, x1, y1 = points[n, 0], points[n, 1], points[n + 1, 0], points[n + 1, 1]
         dx, dy = x1 - x0, y1 - y0
         square = max(dx * dx + dy * dy, 1e-12)
@@ -179,8 +192,23 @@ def _tapered(points: np.ndarray, radii: np.ndarray, hardness: float, box: tuple)
                 soft = max(radius * (1 - hardness), 1.0)
                 share = min(max(0.0, (away - max(radius, 1.0) + soft) / soft), 1.0)
                 value = (1 - share * share * (3 - 2 * share)) * min(radius * (1 + hardness), 1.0)
+                if cuts[n] & 1:
+                    value *= _within_cut(points[1], points[0], x, y)
+                if cuts[n] & 2:
+                    value *= _within_cut(points[last - 1], points[last], x, y)
                 out[y - top, x - left] = max(out[y - top, x - left], np.float32(value))
     return out
+
+
+@subroutine
+def _within_cut(before: np.ndarray, end: np.ndarray, x: int, y: int):
+    """How much of a pixel lies on the near side of a flat end: 0 to 1."""
+    dx, dy = end[0] - before[0], end[1] - before[1]
+    long = math.sqrt(dx * dx + dy * dy)
+    if long < 1e-9:
+        return 1.0
+    beyond = ((x - end[0]) * dx + (y - end[1]) * dy) / long
+    return min(max(0.0, 0.5 - beyond), 1.0)
 
 
 @subroutine

@@ -1,6 +1,6 @@
 """Where the dabs of a rough stroke lie: evenly along its way, and varied by its seed.
 
-The browser lays the same dabs under the pointer (bench/hands/drawing/stroke.js); a test compares
+The browser lays the same dabs under the pointer (bench/drawing/dabs.js); a test compares
 them.
 """
 
@@ -8,10 +8,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from kilncore.strokes.files import Drawn
+from kilncore.strokes.drawn import Drawn
 
 FEWEST, MOST = 300, 60_000  # dabs of one stroke at most: fewer the larger they are
 TOGETHER = 600  # of dabs with a radius of one unit
+THINNEST = 0.1  # of its width, a rough tip at the end of a taper
 PURPOSES = 6  # random numbers that a dab may ask for
 
 
@@ -35,8 +36,8 @@ def dabs_of(stroke: Drawn) -> np.ndarray:
     most = int(np.clip(TOGETHER / stroke.radius, FEWEST, MOST))
     at, segment, share = _along(stroke.points, 2 * stroke.radius * rough.gap, most)
     random = _random(rough.seed, len(at))
-    pressure = _pressures(stroke, segment, share)
-    radius = stroke.radius * (1 - stroke.thins * (1 - pressure))
+    pressure = _between(stroke.pressures, segment, share)
+    radius = stroke.radius * np.maximum(_between(stroke.widths, segment, share), THINNEST)
     radius = radius * (1 + rough.sizes * (2 * random[:, 0] - 1))
     stray = (random[:, 1:3] * 2 - 1) * (2 * rough.strays * stroke.radius)
     turn = rough.turn + np.pi * rough.turns * (2 * random[:, 3] - 1)
@@ -64,11 +65,12 @@ def _along(
     return points[segment] + ways[segment] * share[:, None], segment, share
 
 
-def _pressures(stroke: Drawn, segment: np.ndarray, share: np.ndarray) -> np.ndarray:
-    if stroke.pressures is None:
+def _between(values: np.ndarray | None, segment: np.ndarray, share: np.ndarray) -> np.ndarray:
+    """Of what is told at each point, at each dab; 1 where nothing is told."""
+    if values is None:
         return np.ones(len(segment))
-    first = stroke.pressures[segment]
-    second = stroke.pressures[np.minimum(segment + 1, len(stroke.pressures) - 1)]
+    first = values[segment]
+    second = values[np.minimum(segment + 1, len(values) - 1)]
     return first + (second - first) * share
 
 

@@ -8,7 +8,6 @@ was drawn with a rough tip says which of the file's tips it is.
 
 import json
 import math
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
@@ -16,10 +15,14 @@ from pydantic import Field, ValidationError
 
 from kilncore.errors import KilnError
 from kilncore.model.base import Model
+from kilncore.strokes.curves import curve, tapered
+from kilncore.strokes.drawn import Drawn, Rough
 from kilncore.strokes.stroke import (
+    FARTHEST,
     FINENESS,
     LEAST_GAP,
     LEVELS,
+    MOST_NODES,
     MOST_POINTS,
     MOST_SEED,
     PACK,
@@ -28,10 +31,11 @@ from kilncore.strokes.stroke import (
     WIDEST_GAP,
     Stroke,
 )
-from kilncore.strokes.tip import Tip, tip_named
+from kilncore.strokes.tip import tip_named
 
 Level = Annotated[int, Field(ge=0, le=LEVELS)]
 TURN = 10  # parts of a degree
+SHARES = ("loaded", "turns", "sizes", "strays", "eases")  # of a rough tip alone
 TOGETHER, FEWEST = 800, 800  # points of a way with a radius of one unit; of the broadest
 
 
@@ -61,57 +65,19 @@ class _Stored(Model):
     pressures: Annotated[tuple[Level, ...], Field(max_length=MOST_POINTS)] = ()
     thins: Level = 0
     rough: _Rough | None = None
+    curved: bool = False
+    corners: Annotated[tuple[int, ...], Field(max_length=MOST_NODES)] = ()
+    closed: bool = False
+    taper_in: int = Field(0, ge=0, le=FARTHEST * UNITS)
+    taper_out: int = Field(0, ge=0, le=FARTHEST * UNITS)
+    ends: Literal["round", "flat"] = "round"
+    id: int = Field(0, ge=0, le=MOST_SEED)
 
 
 class _File(Model):
     format: Literal[1] = 1
     strokes: Annotated[tuple[_Stored, ...], Field(min_length=1, max_length=PACK)]
     tips: Annotated[tuple[str, ...], Field(max_length=PACK)] = ()
-
-
-@dataclass(frozen=True, eq=False)
-class Rough:
-    """How the dabs of a rough tip are laid. turn : radians. The rest is as `Stroke` has it."""
-
-    tip: Tip
-    loaded: float
-    gap: float
-    turn: float
-    follows: bool
-    turns: float
-    sizes: float
-    strays: float
-    flips: bool
-    eases: float
-    seed: int
-
-
-@dataclass(frozen=True, eq=False)
-class Drawn:
-    """A stroke as it is drawn. points : (N, 2) float64, no two in a row alike. pressures : (N,)
-    float64, or None. rough : None of the smooth round tip.
-    """
-
-    back: bool
-    points: np.ndarray
-    radius: float
-    hardness: float
-    strength: float
-    pressures: np.ndarray | None = None
-    thins: float = 0.0
-    rough: Rough | None = None
-
-    @property
-    def nbytes(self) -> int:
-        """Bytes of its points."""
-        return self.points.nbytes
-
-    @property
-    def reach(self) -> float:
-        """How far from its way it may cover something, in the frame's units."""
-        if self.rough is None:
-            return self.radius
-        return self.radius * ((1 + self.rough.sizes) * 2**0.5 + 2 * self.rough.strays)
 
 
 def file_of(stroke: Stroke) -> bytes:
@@ -134,7 +100,7 @@ def file_of(stroke: Stroke) -> bytes:
         If its tip cannot be read.
     """
     tip = tip_named(stroke.tip)
-    points, pressures = _kept(stroke)
+    points, pressures, corners = _kept(stroke)
     stored = _Stored(
         back=stroke.back,
         radius=max(_whole(stroke.radius * UNITS), 1),
@@ -144,30 +110,36 @@ def file_of(stroke: Stroke) -> bytes:
         strength=_level(stroke.strength),
         thins=_level(stroke.thins),
         rough=_rough(stroke) if tip else None,
+        curved=stroke.curved,
+        corners=tuple(corners),
+        closed=stroke.closed,
+        taper_in=_whole(stroke.taper_in * UNITS),
+        taper_out=_whole(stroke.taper_out * UNITS),
+        ends=stroke.ends,
+        id=stroke.id,
     )
     return _bytes(_File(strokes=(stored,), tips=(tip.told,) if tip else ()))
 
 
-def _kept(stroke: Stroke) -> tuple[list, list]:
-    """Its points on the grid that its radius asks for, none twice in a row; and their pressures."""
+def _kept(stroke: Stroke) -> tuple[list, list, list]:
+    """Its points on the grid that its radius asks for, none twice in a row; their pressures; which
+    of them are corners."""
     step = max(1, _whole(stroke.radius * UNITS) // FINENESS)
-    points, pressures = [], []
+    points, pressures, corners = [], [], []
     for n, (x, y) in enumerate(stroke.points):
         point = (_whole(x * UNITS / step) * step, _whole(y * UNITS / step) * step)
         if points and points[-1] == point:
             continue
+        corners += [len(points)] if n in stroke.corners else []
         points.append(point)
         pressures += [_level(stroke.pressures[n])] if stroke.pressures else []
     most = int(min(max(TOGETHER / stroke.radius, FEWEST), MOST_POINTS))
-    every = -(-len(points) // most)
-    return points[::every], pressures[::every]
+    every = -(-len(points) // most) if not stroke.curved else 1
+    return points[::every], pressures[::every], corners
 
 
 def _rough(stroke: Stroke) -> _Rough:
-    shares = {
-        name: _level(getattr(stroke, name))
-        for name in ("loaded", "turns", "sizes", "strays", "eases")
-    }
+    shares = {name: _level(getattr(stroke, name)) for name in SHARES}
     return _Rough(
         tip=0,
         gap=_whole(stroke.gap * UNITS),
@@ -186,6 +158,31 @@ def _whole(value: float) -> int:
 
 def _level(share: float) -> int:
     return _whole(share * LEVELS)
+
+
+def told_in(data: bytes) -> tuple[Stroke, ...]:
+    """The strokes of a file as they were asked for: `file_of` makes the same of each again."""
+    file = _read(data)
+    return tuple(_told(one, file.tips) for one in file.strokes)
+
+
+def _told(one: _Stored, tips: tuple[str, ...]) -> Stroke:
+    same = one.model_dump(include={"back", "curved", "corners", "closed", "ends", "id"})
+    lengths = {name: getattr(one, name) / UNITS for name in ("radius", "taper_in", "taper_out")}
+    shares = {name: getattr(one, name) / LEVELS for name in ("hardness", "strength", "thins")}
+    rough = _told_rough(one.rough, tips) if one.rough else {}
+    return Stroke(
+        points=tuple((x / UNITS, y / UNITS) for x, y in one.points),
+        pressures=tuple(level / LEVELS for level in one.pressures),
+        **(same | lengths | shares | rough),
+    )
+
+
+def _told_rough(rough: _Rough, tips: tuple[str, ...]) -> dict:
+    same = rough.model_dump(include={"follows", "flips", "seed"})
+    shares = {name: getattr(rough, name) / LEVELS for name in SHARES}
+    turn, gap = rough.turn / TURN, rough.gap / UNITS
+    return {"tip": tips[rough.tip], "turn_deg": turn, "gap": gap} | same | shares
 
 
 def pack_of(files: list[bytes]) -> bytes:
@@ -250,16 +247,36 @@ def strokes_in(data: bytes) -> tuple[Drawn, ...]:
 
 def _drawn(one: _Stored, tips: tuple[str, ...]) -> Drawn:
     pressures = np.array(one.pressures, np.float64) / LEVELS if one.pressures else None
+    points, pressures, widths = _way(one, np.array(one.points, np.float64) / UNITS, pressures)
     return Drawn(
         one.back,
-        np.array(one.points, np.float64) / UNITS,
+        points,
         one.radius / UNITS,
         one.hardness / LEVELS,
         one.strength / LEVELS,
         pressures,
-        one.thins / LEVELS,
+        widths,
+        one.ends == "flat" and not one.closed,
         _laid(one.rough, tips) if one.rough else None,
+        one.id,
     )
+
+
+def _way(one: _Stored, points: np.ndarray, pressures: np.ndarray | None) -> tuple:
+    """(points, pressures, widths) as it is drawn; None for what is the same all along."""
+    if one.curved:
+        points, pressures = curve(points, one.corners, one.closed), None
+    elif one.closed and len(points) > 2:
+        points = np.concatenate([points, points[:1]])
+        pressures = None if pressures is None else np.append(pressures, pressures[0])
+    widths = None
+    if (one.taper_in or one.taper_out) and not one.closed and len(points) > 1:
+        tapers = one.taper_in / UNITS, one.taper_out / UNITS
+        points, pressures, widths = tapered(points, pressures, *tapers)
+    if pressures is not None and one.thins:
+        thinned = 1 - one.thins / LEVELS * (1 - pressures)
+        widths = thinned if widths is None else widths * thinned
+    return points, pressures, widths
 
 
 def _laid(rough: _Rough, tips: tuple[str, ...]) -> Rough:
@@ -296,4 +313,6 @@ def _read(data: bytes) -> _File:
             raise KilnError("A stroke of touch-up cannot be read.", "its pressures")
         if one.rough and one.rough.tip >= len(file.tips):
             raise KilnError("A stroke of touch-up cannot be read.", "its tip")
+        if one.curved and len(one.points) > MOST_NODES:
+            raise KilnError("A stroke of touch-up cannot be read.", "its curve")
     return file

@@ -1,4 +1,5 @@
-"""The list of stroke files that a landing has: one more, one taken back, all turned round.
+"""The list of stroke files that a landing has: one more, one taken back or changed, all turned
+round.
 
 Each new stroke is a file of its own, until PACK of them in a row become one: so neither the
 document nor its history grows with the square of the strokes, and what is drawn of a whole pack is
@@ -7,10 +8,11 @@ kept (see `kilncore.planes.strokes`).
 
 import bisect
 import itertools
+from collections.abc import Callable
 
 from kilncore.errors import KilnError
 from kilncore.graph.protocols import Assets
-from kilncore.strokes.files import apart, file_of, pack_of, turned_round
+from kilncore.strokes.files import apart, file_of, pack_of, told_in, turned_round
 from kilncore.strokes.stroke import FARTHEST, MOST_FILES, PACK, WIDEST, Stroke
 
 EVERYTHING = Stroke(points=((-FARTHEST, 0), (FARTHEST, 0)), radius=WIDEST, hardness=1)
@@ -32,18 +34,46 @@ def added(touch: list[str], stroke: Stroke, assets: Assets) -> list[str]:
     return _bounded(touch)
 
 
-def taken_back(touch: list[str], number: int, assets: Assets) -> list[str]:
+def taken_back(touch: list[str], number: int, assets: Assets, stroke_id: int = 0) -> list[str]:
     """The files without the stroke of that number, counted from 0, or from -1 backwards: as if it
-    had never been drawn. KilnError if there is none.
+    had never been drawn. stroke_id : its id, if it has one: then it is found wherever it is by now.
+    KilnError if there is none.
     """
-    counts = [len(assets.strokes(name)) for name in touch]
-    number = number if number >= 0 else sum(counts) + number
-    if not 0 <= number < sum(counts):
+    place, within = _found(touch, number, stroke_id, assets)
+    later = [one for name in touch[place:] for one in apart(assets.data(name))]
+    del later[within]
+    return [*touch[:place], *_packed(later, assets)]
+
+
+def replaced(
+    touch: list[str],
+    number: int,
+    change: Callable[[Stroke], Stroke],
+    assets: Assets,
+    stroke_id: int = 0,
+) -> list[str]:
+    """The files with one stroke as the change makes it; found as `taken_back` finds it."""
+    place, within = _found(touch, number, stroke_id, assets)
+    files = apart(assets.data(touch[place]))
+    (stroke,) = told_in(files[within])
+    files[within] = file_of(change(stroke))
+    return [*touch[:place], assets.keep(pack_of(files)), *touch[place + 1 :]]
+
+
+def _found(touch: list[str], number: int, stroke_id: int, assets: Assets) -> tuple[int, int]:
+    """(which file, which of its strokes) a number means; of those of that id the nearest to it."""
+    strokes = [assets.strokes(name) for name in touch]
+    counts = [len(one) for one in strokes]
+    total = sum(counts)
+    number = number if number >= 0 else total + number
+    if stroke_id:
+        ids = [one.id for file in strokes for one in file]
+        known = [n for n, one in enumerate(ids) if one == stroke_id]
+        number = min(known, key=lambda n: abs(n - number), default=-1)
+    if not 0 <= number < total:
         raise KilnError("This stroke is no longer there.", str(number))
     place = bisect.bisect_right(list(itertools.accumulate(counts)), number)
-    later = [one for name in touch[place:] for one in apart(assets.data(name))]
-    del later[number - sum(counts[:place])]
-    return [*touch[:place], *_packed(later, assets)]
+    return place, number - sum(counts[:place])
 
 
 def inverted(touch: list[str], assets: Assets) -> list[str]:

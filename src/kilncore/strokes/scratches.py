@@ -57,6 +57,7 @@ def scratch(
         hardness=0.8,
         thins=1.0,
         seed=seed,
+        id=seed,
         **how,
     )
 

@@ -7,7 +7,7 @@ import math
 from kilncore.document import load
 from kilncore.strokes import Stroke
 from kilncore.strokes.scratches import handful, scratch
-from kilnmark.bench.drawing.edges import across, scraped
+from kilnmark.bench.drawing.edges import across, along
 from kilnmark.demo.describing import mark, piece_of_today, place, px, step, textured, words
 from kilnmark.pieces import actions
 from kilnmark.storage import assets
@@ -77,7 +77,7 @@ def _scrapes(made) -> list[dict]:
         path = [*document.way_to(item.id), "landing"]
         for n, told in enumerate((CORK, CRUMB)):
             brush = Stroke(points=((0, 0),), radius=radius * (1 + n / 2), loaded=0.9, **told)
-            strokes = scraped(document, item.id, brush, 21 + n, "all", assets())
+            strokes = along(document, item.id, brush, 21 + n, "all", assets())
             found.append({"op": "add_strokes", "path": path, "strokes": _told(strokes[:: 1 + n])})
     return found
 

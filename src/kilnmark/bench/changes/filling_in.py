@@ -8,6 +8,7 @@ from kilncore.errors import KilnError
 from kilncore.recipe import in_words
 from kilncore.steps import STEPS
 from kilnmark.bench.changes.snapshot import artworks_of
+from kilnmark.bench.drawing.edges import scraped
 from kilnmark.pieces.artworks import renamed
 from kilnmark.pieces.holding import holding
 from kilnmark.pieces.landings import holders, within
@@ -177,7 +178,13 @@ def _part_of(piece: Piece, path: list) -> str:
     return named[-1] if named else "piece"
 
 
+def _scraped(piece: Piece, edit: dict) -> dict:
+    """Strokes along edges, which the server knows."""
+    return scraped(piece.document, edit, assets())
+
+
 FILLED = {
+    "add_scrapes": _scraped,
     "set": _with_colour,
     "replace_art": _named,
     "add_step": _with_texture,

@@ -3,6 +3,7 @@
 import math
 
 import numpy as np
+from pydantic import ValidationError
 
 from kilncore.document import Piece
 from kilncore.engine.outlines import outlined
@@ -10,7 +11,8 @@ from kilncore.errors import KilnError
 from kilncore.graph.protocols import Assets
 from kilncore.layout.layout import Layout
 from kilncore.strokes import Stroke
-from kilncore.strokes.scrapes import SIDES, scrapes
+from kilncore.strokes.scrapes import CORNERS, SIDES, scrapes
+from kilncore.strokes.stroke import MOST_SEED
 
 
 def loops_of(piece: Piece, part: str, assets: Assets) -> list[np.ndarray]:
@@ -58,10 +60,35 @@ def across(piece: Piece, part: str) -> tuple[float, float]:
     return width / unit, height / unit
 
 
-def scraped(
+def along(
     piece: Piece, part: str, brush: Stroke, seed: int, side: str, assets: Assets
 ) -> list[Stroke]:
-    """Strokes along the edges of a part; KilnError for a side that there is not."""
-    if side not in SIDES:
-        raise KilnError("An edge is all of them, or the top, right, bottom or left.", side)
+    """Strokes along the edges of a part."""
     return scrapes(loops_of(piece, part, assets), brush, seed, side)
+
+
+def scraped(piece: Piece, edit: dict, assets: Assets) -> dict:
+    """Strokes along the edges of a part, as `add_strokes` takes them.
+
+    edit : {"path", "part", "brush", "seed", "side"}: the brush is a stroke without its points.
+    KilnError for a side that there is not, a part without edges, or a brush that is none.
+    """
+    part, side, seed = edit.get("part"), edit.get("side", "all"), edit.get("seed", 0)
+    if side not in SIDES and side not in CORNERS:
+        raise KilnError("An edge is all of them, a side or a corner.", repr(side)[:40])
+    if not isinstance(seed, int) or not 0 <= seed <= MOST_SEED or not isinstance(part, str):
+        raise KilnError("An edit does not fit this piece.", repr(edit)[:200])
+    found = along(piece, part, _brush(edit.get("brush")), seed, side, assets)
+    if not found:
+        raise KilnError("There is no edge there to go along.", side)
+    told = [one.model_dump(mode="json", exclude_defaults=True) for one in found]
+    return {"op": "add_strokes", "path": edit.get("path"), "strokes": told}
+
+
+def _brush(told: object) -> Stroke:
+    try:
+        return Stroke.model_validate({**told, "points": [(0, 0)]} if isinstance(told, dict) else {})
+    except ValidationError as error:
+        raise KilnError(
+            "These strokes cannot be laid: the tip is not told as it should be."
+        ) from error

@@ -8,5 +8,4 @@ urlpatterns = [
     path("strokes/", views.strokes, name="piece-strokes"),
     path("edge/", views.edge, name="piece-edge"),
     path("sets/", views.keep_set, name="strokes-keep"),
-    path("scrapes/", views.scrapes, name="strokes-scraped"),
 ]

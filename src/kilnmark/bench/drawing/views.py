@@ -6,20 +6,23 @@ import json
 
 from django.http import Http404, HttpResponse, JsonResponse
 from django.views.decorators.http import require_GET, require_POST
-from pydantic import ValidationError
 
 from kilncore.errors import KilnError
-from kilncore.strokes import Stroke
+from kilncore.strokes import Stroke, told_in
 from kilncore.strokes.tip import SHIPPED, tip_named
 from kilnmark import door
 from kilnmark.bench.drawing import edges
 from kilnmark.bench.drawing.hand import own_tip, touched
-from kilnmark.bench.own import own_piece, stale
+from kilnmark.bench.own import own_piece
 from kilnmark.storage import assets
 from kilnmark.tips import actions, pictured
 from kilnmark.tips.pictured import ON, UNDER
 
-FEWEST_POINTS = 60  # of a stroke that is only pointed at
+FEW_POINTS, FEWEST_POINTS, MANY = 60, 12, 400  # of a stroke that is pointed at, of many such
+HELD = {
+    *("radius", "back", "strength", "hardness", "tip", "id"),
+    *("curved", "closed", "corners", "taper_in", "taper_out", "ends"),
+}
 KEPT = {"Cache-Control": "private, max-age=86400"}
 
 
@@ -54,19 +57,23 @@ def _own_tip(request, name: str):
 
 @require_GET
 def strokes(request, piece_id):
-    """The ways of the strokes at a path, so that one of them can be pointed at."""
+    """The strokes at a path, so that one of them can be taken hold of: what was drawn freely is
+    told by fewer points.
+    """
     piece = own_piece(request, piece_id)
     files = touched(piece.document, _path(request.GET.get("path", "")))
-    drawn = [one for name in files for one in assets().strokes(name)]
-    told = [
-        {
-            "points": one.points[:: max(len(one.points) // FEWEST_POINTS, 1)].tolist(),
-            "radius": one.radius,
-            "back": one.back,
-        }
-        for one in drawn
-    ]
-    return JsonResponse({"strokes": told})
+    drawn = [one for name in files for one in told_in(assets().data(name))]
+    most = FEW_POINTS if len(drawn) < MANY else FEWEST_POINTS
+    return JsonResponse({"strokes": [_held(one, most) for one in drawn]})
+
+
+def _held(stroke: Stroke, most: int) -> dict:
+    told = stroke.model_dump(include=HELD) | {"tip": bool(stroke.tip)}
+    every = 1 if stroke.curved else -(-len(stroke.points) // most)
+    points = [stroke.points[n] for n in range(0, len(stroke.points), every)]
+    if points[-1] != stroke.points[-1]:
+        points.append(stroke.points[-1])
+    return {**told, "points": [(round(x, 5), round(y, 5)) for x, y in points]}
 
 
 @require_GET
@@ -78,34 +85,12 @@ def edge(request, piece_id):
 
 
 @require_POST
-def scrapes(request, piece_id):
-    """Strokes by a seed along the edges of a part."""
-    piece = own_piece(request, piece_id)
-    asked = door.asked(request, door.Scraped)
-    if asked.version != piece.version:
-        return stale()
-    brush = _brush(asked.brush)
-    found = edges.scraped(piece.document, asked.part, brush, asked.seed, asked.side, assets())
-    told = [one.model_dump(mode="json", exclude_defaults=True) for one in found]
-    return JsonResponse({"strokes": told})
-
-
-@require_POST
 def keep_set(request, piece_id):
     """The strokes at a path, kept by a name."""
     piece = own_piece(request, piece_id)
     asked = door.asked(request, door.KeptStrokes)
     made = actions.keep(request.user, touched(piece.document, asked.path), asked.name)
     return JsonResponse({"name": made.name})
-
-
-def _brush(told: dict) -> Stroke:
-    try:
-        return Stroke.model_validate({**told, "points": [(0, 0)]})
-    except ValidationError as error:
-        raise KilnError(
-            "These strokes cannot be laid: the tip is not told as it should be."
-        ) from error
 
 
 def _path(text: str) -> list[str]:

@@ -13,6 +13,10 @@ const BARE = {
   strength: 1,
   sticksMm: 0,
   turnDeg: 0,
+  way: "free", // or "points"
+  taperInMm: 0,
+  taperOutMm: 0,
+  ends: "round", // or "flat"
 };
 const LAID = {
   loaded: 1,
@@ -23,6 +27,7 @@ const LAID = {
   strays: 0,
   flips: false,
 };
+const [WIDEST, FARTHEST] = [10, 200]; // of a stroke, in units
 export const LEAST_MM = 0.1;
 export const MOST_MM = 60;
 
@@ -51,8 +56,8 @@ export function takeTip(tip, told) {
 
 // As the server asks for it, without points. unitPx : what lengths are shares of, document px.
 export function asStroke(ppi, unitPx, more = {}) {
-  const { tip, back, hardness, strength, turnDeg } = brush;
-  const radius = (brush.sizeMm * ppi) / 25.4 / 2 / unitPx;
+  const { tip, back, hardness, strength, turnDeg, ends } = brush;
+  const units = (mm) => (mm * ppi) / 25.4 / unitPx;
   const laid = tip && {
     ...Object.fromEntries(Object.keys(LAID).map((name) => [name, brush[name]])),
     turn_deg: turnDeg,
@@ -62,7 +67,10 @@ export function asStroke(ppi, unitPx, more = {}) {
     tip: toldOf(tip),
     hardness,
     strength,
-    radius: Math.min(radius, 10),
+    radius: Math.min(units(brush.sizeMm) / 2, WIDEST),
+    taper_in: Math.min(units(brush.taperInMm), FARTHEST),
+    taper_out: Math.min(units(brush.taperOutMm), FARTHEST),
+    ends,
     ...laid,
     ...more,
   };

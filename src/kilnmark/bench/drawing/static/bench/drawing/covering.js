@@ -61,8 +61,8 @@ export class Covering {
     });
   }
 
-  // A piece of a smooth way, in px. radii : at its ends.
-  sweep([x0, y0], [x1, y1], [first, second]) {
+  // A piece of a smooth way, in px. radii : at its ends. cuts : flat ends of the way, each { before, end }.
+  sweep([x0, y0], [x1, y1], [first, second], cuts = []) {
     const { hardness } = this.told;
     const [dx, dy] = [x1 - x0, y1 - y0];
     const square = Math.max(dx * dx + dy * dy, 1e-12);
@@ -76,10 +76,19 @@ export class Covering {
       const soft = Math.max(radius * (1 - Math.min(hardness, 0.999)), 1);
       const share = Math.min(Math.max((away - Math.max(radius, 1) + soft) / soft, 0), 1);
       const thin = Math.min(radius * (1 + hardness), 1);
-      const value = (1 - share * share * (3 - 2 * share)) * thin;
+      let value = (1 - share * share * (3 - 2 * share)) * thin;
+      for (const cut of cuts) value *= withinCut(cut, x, y);
       if (value > this.values[n]) this.values[n] = value;
     });
   }
+}
+
+function withinCut({ before, end }, x, y) {
+  const [dx, dy] = [end[0] - before[0], end[1] - before[1]];
+  const long = Math.hypot(dx, dy);
+  if (long < 1e-9) return 1;
+  const beyond = ((x - end[0]) * dx + (y - end[1]) * dy) / long;
+  return Math.min(Math.max(0.5 - beyond, 0), 1);
 }
 
 function between(values, size, u, v) {

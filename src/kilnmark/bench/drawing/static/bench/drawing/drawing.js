@@ -1,25 +1,24 @@
-// Drawing by hand on the piece, as long as it goes on: with a mouse, a pen, a finger, or by keys. Each stroke is under the hand at
-// once, and stored when the pen is lifted.
+// Drawing by hand on the piece, as long as it goes on: the pad over the stage, what the strokes are of, and the way in which the hand
+// draws: freely, by points, from place to place, or taking hold of strokes that are there.
 
-import { post } from "../../kilnmark/api.js";
 import { make, put } from "../hands/svg.js";
 import { hear, say } from "../events.js";
 import { store } from "../store.js";
-import { asStroke, brush, takeTip } from "./brush.js";
+import { asStroke, brush } from "./brush.js";
 import { DrawingKeys } from "./drawing_keys.js";
 import { edgesOf, stuck } from "./edge.js";
 import { Footprint } from "./footprint.js";
+import { Freehand } from "./freehand.js";
 import { LiveStroke } from "./live_stroke.js";
 import { Overlay } from "./overlay.js";
+import { Points } from "./points.js";
+import { Scratch } from "./scratch.js";
+import { newSeed } from "./seeds.js";
 import { Space } from "./space.js";
+import { StrokeHold } from "./stroke_hold.js";
 import { levelsOf } from "./tips.js";
 
-const CLICK = 5; // px: less is no drag
 const MM = 25.4;
-const WAITS = "What you changed still waits to be saved. Scrape the edges when it is.";
-const NO_EDGE = "There is no edge there to go along.";
-
-const newSeed = () => crypto.getRandomValues(new Uint32Array(1))[0] >>> 1;
 
 export class Drawing {
   constructor(stage, session) {
@@ -28,41 +27,67 @@ export class Drawing {
     this.pad = document.getElementById("hand");
     this.ring = this.pad.querySelector("svg");
     this.footprint = new Footprint(this.pad.querySelector("canvas"));
+    this.ways = {
+      free: new Freehand(this),
+      points: new Points(this),
+      scratch: new Scratch(this),
+      choose: new StrokeHold(this),
+    };
     this.keys = new DrawingKeys(this);
     this.listen();
     hear("view-moved", () => this.again());
     hear("piece-told", (told) => this.told(told));
     hear("picture-told", (told) => this.pictured(told));
     hear("choice-made", () => this.stop());
-    hear("brush-moved", () => this.showTip());
+    hear("brush-moved", () => this.brushMoved());
   }
 
-  // held : { path, name, part, bends }, of what the strokes are of.
-  start(held) {
+  // How the hand draws now.
+  get way() {
+    if (this.choosing) return this.ways.choose;
+    return brush.line ? this.ways.scratch : (this.ways[brush.way] ?? this.ways.free);
+  }
+
+  get hold() {
+    return this.ways.choose;
+  }
+
+  // held : { path, name, part, bends }, of what the strokes are of. choosing : to take hold of those that are there.
+  start(held, { choosing = false } = {}) {
     if (this.session.at(held.path) === undefined) return;
-    Object.assign(this, { held, edges: null });
+    if (this.held) this.way.finish();
+    Object.assign(this, { held, edges: null, choosing });
     this.space = new Space(this.stage, this.session.snapshot.frames[held.part]);
     this.pad.hidden = false;
+    this.pad.classList.toggle("choosing", choosing);
     this.stage.element.classList.add("by-hand");
     this.again();
+    this.was = this.way;
+    this.way.begin();
     this.showTip();
-    say("drawing-told", { path: JSON.stringify(held.path) });
+    this.tell();
+  }
+
+  tell() {
+    const path = this.held ? JSON.stringify(this.held.path) : "";
+    say("drawing-told", { path, choosing: Boolean(this.held && this.choosing) });
   }
 
   stop() {
     if (!this.held) return;
-    this.lift();
+    this.way.finish();
     this.held = null;
+    this.choosing = false;
     this.pad.hidden = true;
     this.stage.element.classList.remove("by-hand");
     this.overlay.forget();
-    say("drawing-told", { path: "" });
+    this.tell();
   }
 
   // What the overlay shows is of another view, or of another state.
   again() {
     if (!this.held) return;
-    this.lift();
+    this.way.viewMoved();
     this.overlay.forget();
     this.stale = true;
     this.showTip();
@@ -71,7 +96,7 @@ export class Drawing {
 
   // The pictures that the overlay goes between, once the exact picture leaves time for them.
   prepare() {
-    if (!this.held || !this.stale || this.live || !this.stage.isExact()) return;
+    if (!this.held || !this.stale || this.live || this.choosing || !this.stage.isExact()) return;
     this.stale = false;
     this.overlay.takeBase();
     const { path, name } = this.held;
@@ -81,11 +106,12 @@ export class Drawing {
     });
   }
 
-  told({ stroke }) {
+  told(told) {
     if (!this.held) return;
     if (this.session.at(this.held.path) === undefined) return void this.stop();
     this.space = new Space(this.stage, this.session.snapshot.frames[this.held.part]);
-    if (!stroke) this.again();
+    if (!told.stroke) this.again();
+    this.way.told(told);
   }
 
   // A picture came: it lies beneath what the hand draws; once it is exact there is time for the others.
@@ -111,7 +137,10 @@ export class Drawing {
     pad.addEventListener("pointerdown", (event) => this.press(event));
     pad.addEventListener("pointermove", (event) => this.move(event));
     for (const name of ["pointerup", "pointercancel"])
-      pad.addEventListener(name, (event) => this.release(event));
+      pad.addEventListener(name, (event) => {
+        if (this.held) this.way.release(event);
+      });
+    pad.addEventListener("dblclick", (event) => this.way.twice?.(this.place(event)));
     pad.addEventListener("pointerleave", () => !this.live && this.showTip(null));
   }
 
@@ -127,40 +156,55 @@ export class Drawing {
   }
 
   press(event) {
-    if (event.button || store.handles.panning || this.live) return;
+    if (event.button || store.handles.panning) return;
     event.preventDefault();
     event.stopPropagation();
     this.pad.setPointerCapture(event.pointerId);
     this.pad.focus({ preventScroll: true });
     this.at = this.place(event);
-    if (brush.line) return void this.beginLine();
-    this.pressed = true;
-    this.down(pressureOf(event)).then(() => this.pressed || this.lift());
+    this.way.press(event);
+    this.showTip();
   }
 
-  // What is drawn before the tip is known waits for it.
-  async down(pressure = 1) {
-    if (this.waiting) return;
-    this.waiting = [[this.at, pressure]];
-    const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
-    const { waiting } = this;
-    this.waiting = null;
+  move(event) {
+    const at = this.place(event);
+    if (this.keys.sizing) return void this.keys.size(at);
+    this.at = at;
+    this.way.move(event);
+    this.showTip();
+  }
+
+  // By keys.
+  moveTo(at) {
+    this.at = at;
+    this.way.movedTo(at);
+    this.showTip();
+  }
+
+  brushMoved() {
     if (!this.held) return;
-    if (!levels && brush.tip.startsWith("own-")) this.missTip();
-    const told = asStroke(store.page.ppi, this.space.frame.unit, { seed: newSeed() });
+    if (this.was !== this.way) {
+      this.was?.finish();
+      this.was = this.way;
+    }
+    this.way.brushMoved?.();
+    this.showTip();
+  }
+
+  // Another stroke under the hand, once its tip is known; null of none. pressure : of a pen, 0..1.
+  async newLive(pressure = 1) {
+    const levels = this.levels?.tip === brush.tip ? this.levels.found : await this.tipLevels();
+    if (!this.held) return null;
+    if (!levels && brush.tip.startsWith("own-")) this.ways.free.missTip();
+    const told = this.inHand({ seed: newSeed(), id: newSeed() });
     if (pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
     this.overlay.begin(this.end, this.held.bends);
-    this.live = new LiveStroke(this.stage, this.space, this.overlay, told, levels ?? null);
-    this.draw(waiting);
-    if (!told.follows) this.live.dot();
+    return new LiveStroke(this.stage, this.space, this.overlay, told, levels ?? null);
   }
 
-  missTip() {
-    takeTip("", {});
-    say("brush-moved");
-    say("trouble-told", {
-      message: "This tip cannot be had now. The soft round one is in the hand.",
-    });
+  // What is in the hand, as strokes here are told it.
+  inHand(more) {
+    return asStroke(store.page.ppi, this.space.frame.unit, more);
   }
 
   async tipLevels() {
@@ -170,155 +214,63 @@ export class Drawing {
     return found;
   }
 
-  // Places of the stage, each [at, pressure].
-  draw(places) {
-    if (this.waiting) this.waiting.push(...places);
-    else this.live?.draw(places.map(([at, one]) => [this.stuckTo(this.space.own(at)), one]));
-  }
-
   stuckTo(own) {
-    if (!brush.sticksMm) return own;
+    if (!brush.sticksMm || this.held.path.at(-1) === "art") return own;
     if (!this.edges) {
       this.edges = [];
       edgesOf(this.held.part).then((loops) => {
         this.edges = loops;
       });
     }
-    const near = (brush.sticksMm * store.page.ppi) / MM / this.space.frame.unit;
-    return stuck(this.edges, own, near);
+    return stuck(this.edges, own, this.ofMm(brush.sticksMm));
   }
 
-  move(event) {
-    const at = this.place(event);
-    if (this.keys.sizing) return void this.keys.size(at);
-    const events = event.getCoalescedEvents?.() ?? [];
-    this.at = at;
-    this.draw((events.length ? events : [event]).map((one) => [this.place(one), pressureOf(one)]));
-    this.showTip();
+  // In the frame's units.
+  ofMm(mm) {
+    return (mm * store.page.ppi) / MM / this.space.frame.unit;
+  }
+  inMm(units) {
+    return (units * this.space.frame.unit * MM) / store.page.ppi;
   }
 
-  // By keys.
-  moveTo(at) {
-    this.at = at;
-    this.draw([[at, 1]]);
-    this.showTip();
+  // A stroke that is lifted is a change like every other.
+  keep({ stroke }) {
+    const { path } = this.held;
+    if (stroke) this.store([{ op: "add_stroke", path, stroke }]);
   }
 
-  release(event) {
-    this.pressed = false;
-    if (this.line && this.pad.hasPointerCapture(event.pointerId)) this.endLine(this.place(event));
-    else this.lift();
-  }
-
-  // The pen is lifted: what it drew is a change like every other.
-  lift() {
-    const { live } = this;
-    if (!live) return;
-    if (live.way.told.follows) live.dot();
-    this.live = null;
-    if (live.stroke) this.store([{ op: "add_stroke", path: this.held.path, stroke: live.stroke }]);
-  }
-
-  store(edits, label = null) {
+  store(edits, label = null, options = {}) {
     const { path, name } = this.held;
     const hides = brush.back ? "Brought back" : "Hidden";
     const told = label ?? (path.at(-1) === "art" ? "Drawn" : name === "touch" ? hides : "Laid on");
-    return this.session.change(edits, `${told} by hand`, { stroke: true });
+    return this.session.change(edits, `${told} by hand`, { stroke: true, ...options });
   }
 
   // The tip down, and lifted again, by keys.
-  toggle() {
+  toggle(corner) {
     this.at = this.place0();
-    if (brush.line && this.line) this.scratchTo(this.at);
-    else if (brush.line) this.beginLine();
-    else if (this.live) this.lift();
-    else this.down();
+    this.way.toggle(corner);
     this.showTip();
   }
 
   escape() {
-    if (this.line) this.line = null;
-    else if (this.live) this.lift();
-    else return void this.stop();
+    if (!this.way.escape()) this.stop();
     this.showTip();
   }
 
-  // --- scratches, and strokes along edges ---
-
-  beginLine() {
-    this.line ??= { from: this.at }; // a second click ends it
-  }
-
-  endLine(to) {
-    const { from, clicked } = this.line;
-    const far = Math.hypot(to[0] - from[0], to[1] - from[1]);
-    if (far < CLICK && !clicked) this.line.clicked = true;
-    else this.scratchTo(to);
-  }
-
-  scratchTo(to) {
-    const [start, end] = [this.line.from, to].map((at) => this.space.own(at));
-    this.line = null;
-    this.showTip();
-    this.scratch({ op: "add_scratch", start, end });
-  }
-
-  // Several over the part, as many as `count`.
-  scratches(count) {
-    const { part } = this.held;
-    const box = this.session.snapshot.boxes[part] ?? store.page;
-    const across = [box.width, box.height].map((one) => one / this.space.frame.unit);
-    this.scratch({ op: "add_scratches", across, count });
-  }
-
-  scratch(edit) {
-    const brush_ = asStroke(store.page.ppi, this.space.frame.unit);
-    const told = { width: 2 * brush_.radius, back: brush_.back, strength: brush_.strength };
-    this.store([{ ...edit, ...told, path: this.held.path, seed: newSeed() }], "Scratched");
-  }
-
-  // Strokes that the server lays along the edges of the part as it is stored.
-  async scrape(side) {
-    await this.tipLevels();
-    if (!(await this.session.settled()) || !this.held)
-      return void say("trouble-told", { message: WAITS });
-    const { part, path } = this.held;
-    const told = asStroke(store.page.ppi, this.space.frame.unit);
-    const asked = { version: this.session.version, part, brush: told, seed: newSeed(), side };
-    const answer = await post(`${this.session.base}scrapes/`, asked);
-    if (!answer.ok) return void say("trouble-told", { message: answer.message });
-    const { strokes } = answer.data;
-    if (!strokes.length || !this.held) return void say("trouble-told", { message: NO_EDGE });
-    this.store([{ op: "add_strokes", path, strokes }], "Edges scraped");
-  }
-
-  // --- the tip at the pointer ---
-
+  // The tip at the pointer, and what the way of drawing shows.
   showTip(at = this.at) {
     if (!this.held) return;
     const radius = (brush.sizeMm * store.page.ppi * this.stage.view.zoom) / MM / 2;
-    const shown = [];
-    if (at) {
+    const shown = this.way.shapes(at);
+    if (at && !this.choosing) {
       const circle = { cx: at[0], cy: at[1], r: Math.max(radius, 2) };
       shown.push(make("circle", { class: "ring-back", ...circle }));
       shown.push(make("circle", { class: this.live ? "ring down" : "ring", ...circle }));
     }
-    if (this.line && at) {
-      const [[x1, y1], [x2, y2]] = [this.line.from, at];
-      shown.push(make("line", { class: "ring-back", x1, y1, x2, y2 }));
-      shown.push(make("line", { class: "ring", x1, y1, x2, y2 }));
-    }
     put(this.ring, shown);
-    this.footprint.show(
-      this.live ? null : at,
-      radius,
-      this.levels?.tip === brush.tip && this.levels.found,
-    );
+    const levels = this.levels?.tip === brush.tip && this.levels.found;
+    this.footprint.show(this.live || this.choosing ? null : at, radius, levels);
     if (this.levels?.tip !== brush.tip) this.tipLevels().then(() => this.showTip());
   }
-}
-
-// Of a pen; a mouse and a finger press as hard as can be.
-function pressureOf({ pointerType, pressure }) {
-  return pointerType === "pen" && pressure > 0 ? pressure : 1;
 }

@@ -35,8 +35,14 @@ export class DrawingKeys {
         if (!event.repeat) this.sizing = { from: drawing.at, size: brush.sizeMm };
       });
     if (target !== drawing.pad) return;
+    const { way } = drawing;
     if (WAYS[key]) this.take(event, () => this.nudge(WAYS[key], event.shiftKey ? 5 : 1));
-    else if (key === " ") this.take(event, () => event.repeat || drawing.toggle());
+    else if (key === " ") this.take(event, () => event.repeat || drawing.toggle(event.shiftKey));
+    else if (key === "Enter" && way.enter) this.take(event, () => way.enter());
+    else if ((key === "Backspace" || key === "Delete") && way.back)
+      this.take(event, () => way.back());
+    else if ((key === "PageUp" || key === "PageDown") && way.step)
+      this.take(event, () => way.step(key === "PageUp" ? -1 : 1));
     else if (key === "]") sizeTo(brush.sizeMm * GROWS);
     else if (key === "[") sizeTo(brush.sizeMm / GROWS);
   }
@@ -53,6 +59,7 @@ export class DrawingKeys {
 
   nudge([dx, dy], times) {
     const { drawing } = this;
+    if (drawing.way.nudged) return void drawing.way.nudged([dx * times, dy * times]);
     const { width, height } = drawing.stage.view.box;
     const [x, y] = drawing.place0();
     drawing.moveTo([

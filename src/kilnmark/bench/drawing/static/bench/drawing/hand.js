@@ -4,34 +4,46 @@ import { post } from "../../kilnmark/api.js";
 import { hear, say } from "../events.js";
 import { store } from "../store.js";
 import { LINE, brush, hold, takeTip } from "./brush.js";
-import { pointAtStroke } from "./pointing.js";
+import { scrapeEdges } from "./scrape.js";
 
 const HANDFUL = 12;
+const FREE = "Drag it to move it, its handles to bend it.";
+const CURVED =
+  "Drag it to move it, its points to bend it. Press twice to add a point, or on one for a corner.";
 
 const shownMm = (value) => (value < 1 ? value.toFixed(2) : value.toFixed(1));
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("hand", () => ({
     drawing: "false",
+    choosing: "false",
+    letGo: true, // no stroke is held
+    heldSays: "",
     ends: null, // of its own: what is not named here would be written on the bench
 
     init() {
       this.ends = [
-        hear("drawing-told", ({ path }) => {
-          this.drawing = String(path === JSON.stringify(this.held.path));
-        }),
+        hear("drawing-told", (told) => this.tell(told)),
+        hear("stroke-held", (told) => this.showHeld(told)),
         hear("brush-moved", () => this.show()),
         hear("sheet-loaded", () => this.show()),
       ];
-      const { held } = store.drawing ?? {};
-      this.drawing = String(
-        Boolean(held) && JSON.stringify(held.path) === JSON.stringify(this.held.path),
-      );
+      const { held, choosing } = store.drawing ?? {};
+      this.tell({ path: held ? JSON.stringify(held.path) : "", choosing });
       this.show();
     },
     destroy() {
       for (const end of this.ends) end();
-      if (this.drawing === "true" && !this.$root.isConnected) store.drawing.stop();
+      if (this.isHere && !this.$root.isConnected) store.drawing.stop();
+    },
+
+    tell({ path, choosing }) {
+      const here = path === JSON.stringify(this.held.path);
+      this.drawing = String(here && !choosing);
+      this.choosing = String(Boolean(here && choosing));
+    },
+    get isHere() {
+      return this.drawing === "true" || this.choosing === "true";
     },
 
     get held() {
@@ -49,6 +61,11 @@ document.addEventListener("alpine:init", () => {
     begin() {
       if (this.drawing !== "true") store.drawing.start(this.held);
     },
+    chooseOne() {
+      if (this.choosing === "true") return void store.drawing.stop();
+      store.drawing.start(this.held, { choosing: true });
+      store.drawing.pad.focus({ preventScroll: true });
+    },
 
     // What is in the hand, on its controls.
     show() {
@@ -57,7 +74,8 @@ document.addEventListener("alpine:init", () => {
         const value = brush[name];
         if (name === "tip") input.checked = input.value === (brush.line ? LINE : value);
         else if (input.type === "radio") input.checked = input.value === String(value);
-        else if (input.type === "checkbox") input.checked = Boolean(value);
+        else if (input.type === "checkbox")
+          input.checked = input.dataset.on ? value === input.dataset.on : Boolean(value);
         else if (document.activeElement !== input || input.type === "range")
           input.value = name.endsWith("Mm") ? shownMm(value) : Math.round(value * factor);
       }
@@ -67,11 +85,14 @@ document.addEventListener("alpine:init", () => {
 
     // A control of the hand. data-brush : which value, data-factor : the shown value is so many times it.
     take({ target }) {
-      const { brush: name, factor = 1, told } = target.dataset;
+      const { brush: name, factor = 1, told, on, off } = target.dataset;
+      if (target.dataset.stroke) return void this.changeHeld(target);
       if (!name) return;
       if (name === "tip") takeTip(target.value, JSON.parse(told));
+      else if (name === "way") hold({ way: target.value });
       else if (target.type === "radio") hold({ [name]: target.value === "true" });
-      else if (target.type === "checkbox") hold({ [name]: target.checked });
+      else if (target.type === "checkbox")
+        hold({ [name]: on ? (target.checked ? on : off) : target.checked });
       else if (Number.isFinite(target.valueAsNumber) && target.value !== "")
         hold({ [name]: Math.min(Math.max(target.valueAsNumber, target.min), target.max) / factor });
       this.begin();
@@ -80,22 +101,47 @@ document.addEventListener("alpine:init", () => {
 
     scrape({ currentTarget }) {
       this.begin();
-      store.drawing.scrape(currentTarget.dataset.side);
+      scrapeEdges(store.drawing, currentTarget.dataset.side);
     },
     scratches() {
       this.begin();
-      store.drawing.scratches(HANDFUL);
+      store.drawing.ways.scratch.several(HANDFUL);
     },
 
     takeBack() {
       this.change([{ op: "take_back_stroke", path: this.held.path, number: -1 }], "Taken back");
     },
-    async takeOneBack() {
-      const { held } = this;
-      store.drawing.stop();
-      const number = await pointAtStroke(held);
-      if (number !== null)
-        this.change([{ op: "take_back_stroke", path: held.path, number }], "Taken back");
+
+    // The stroke that is held, on its controls.
+    showHeld({ stroke, number, of }) {
+      this.letGo = !stroke || !this.isHere;
+      if (this.letGo) return;
+      this.heldSays = `Stroke ${number + 1} of ${of}. ${stroke.curved ? CURVED : FREE}`;
+      for (const input of this.$root.querySelectorAll("[data-stroke]")) {
+        const { stroke: name, factor = 1 } = input.dataset;
+        if (input.type === "checkbox") input.checked = stroke[name] === "flat";
+        else if (document.activeElement !== input || input.type === "range")
+          input.value = shownMm(store.drawing.inMm(stroke[name] * factor));
+      }
+    },
+    // A slider is stored when it is let go.
+    changeHeld({ type, dataset, checked, valueAsNumber, min, max }) {
+      const { hold: way } = store.drawing;
+      const { stroke: name, factor = 1 } = dataset;
+      if (type === "checkbox") way.change({ [name]: checked ? "flat" : "round" });
+      else if (Number.isFinite(valueAsNumber)) {
+        const mm = Math.min(Math.max(valueAsNumber, min), max);
+        way.vary({ [name]: store.drawing.ofMm(mm) / factor });
+      }
+    },
+    stepBack() {
+      store.drawing.hold.step(-1);
+    },
+    stepOn() {
+      store.drawing.hold.step(1);
+    },
+    takeAway() {
+      store.drawing.hold.takeAway();
     },
     invert() {
       this.change([{ op: "invert_strokes", path: this.held.path }], "Inverted");

@@ -24,32 +24,48 @@ export class LiveStroke {
     this.overlay.draw(this.covering);
   }
 
-  cover(segment) {
+  cover(piece) {
     const { way, covering, space } = this;
     if (covering.levels) {
-      for (const dab of way.dabsOn(segment)) covering.stamp(space.onPictureDab(dab));
+      for (const dab of way.dabsOn(piece)) covering.stamp(space.onPictureDab(dab));
       return;
     }
-    const radius = way.radius * space.pxOfPicture;
-    const radii = segment.pressures.map((one) => radius * (1 - (way.told.thins ?? 0) * (1 - one)));
-    covering.sweep(space.onPicture(segment.from), space.onPicture(segment.to), radii);
+    const radii = piece.widths.map((one) => one * way.radius * space.pxOfPicture);
+    const cuts = piece.cuts.map(({ before, end }) => ({
+      before: space.onPicture(before),
+      end: space.onPicture(end),
+    }));
+    covering.sweep(space.onPicture(piece.from), space.onPicture(piece.to), radii, cuts);
   }
 
   // A stroke that has not gone anywhere yet.
   dot() {
-    const { points, pressures } = this.way;
-    if (points.length !== 1) return;
-    const [[at], [pressure]] = [points, pressures];
-    this.cover({ from: at, to: at, pressures: [pressure, pressure] });
+    if (this.way.points.length !== 1) return;
+    this.cover(this.way.dot);
     this.overlay.draw(this.covering);
   }
 
-  // Over another picture, perhaps of another resolution.
+  // Tapers, flat ends and curves are known as a whole only.
+  end() {
+    if (this.way.changesAtTheEnd) this.drawAgain();
+    if (this.way.told.follows) this.dot();
+  }
+
+  // Through points that were set, each { at, corner }: another curve in the place of what was shown.
+  through(nodes) {
+    this.way = Way.through(this.way.told, nodes);
+    this.drawAgain();
+  }
+
+  // In full, also over another picture, perhaps of another resolution.
   drawAgain() {
-    const { points, pressures, told } = this.way;
-    this.begin(told);
-    this.draw(points.map((at, n) => [at, pressures[n]]));
-    if (!told.follows) this.dot();
+    const { way } = this;
+    this.overlay.clear();
+    const { width, height } = this.stage.canvas;
+    this.covering = new Covering(width, height, this.levels, way.told);
+    if (way.points.length === 1 && !way.told.follows) this.cover(way.dot);
+    for (const piece of way.whole()) this.cover(piece);
+    this.overlay.draw(this.covering);
   }
 
   // As it is stored; null of none.

@@ -66,11 +66,20 @@ export class Overlay {
     say("picture-told", { quality: "hand" });
   }
 
+  // As it was before the stroke.
+  clear() {
+    const { base, shown } = this;
+    if (!base || !shown) return;
+    shown.data.set(base.data);
+    this.context.putImageData(shown, 0, 0);
+  }
+
   // What a covering has changed.
   draw(covering) {
     const box = covering.taken();
     if (!box) return;
     const { base, shown, end } = this;
+    if (!base) return; // of another view, whose picture has not come
     for (let y = box.y; y < box.y + box.height; y += 1)
       for (let x = box.x; x < box.x + box.width; x += 1) {
         const n = y * base.width + x;

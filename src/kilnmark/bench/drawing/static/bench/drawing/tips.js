@@ -6,8 +6,8 @@ import { store } from "../store.js";
 const known = new Map();
 const texts = new Map();
 
-// As strokes are told it: a tip that ships by its name, one of one's own by its pixels.
-export const toldOf = (name) => texts.get(name) ?? name;
+// As strokes are told it: a tip that ships by its name, one of one's own by its pixels; the smooth round one until those are known.
+export const toldOf = (name) => texts.get(name) ?? (name.startsWith("own-") ? "" : name);
 
 // [{ size, values }] from the largest to the smallest; null of the smooth round tip.
 export function levelsOf(name) {

@@ -17,7 +17,7 @@ from kilncore.strokes.covering import covered
 from kilncore.strokes.dabs import dabs_of
 from kilncore.strokes.scrapes import scrapes
 from kilncore.strokes.scratches import handful, scratch
-from kilncore.strokes.tip import SHIPPED, SIZE, tip_named, tip_of
+from kilncore.strokes.tip import SHIPPED, SIZE, tip_from, tip_named, tip_of
 from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece, step
 
@@ -391,3 +391,17 @@ def test_strokes_are_laid_only_where_strokes_are_kept(store, document):
                 [{"op": "add_stroke", "path": path, "stroke": {"points": [[0, 0]], "radius": 1}}],
                 store,
             )
+
+
+def test_a_tip_is_made_of_the_part_that_is_asked_for():
+    """A dark ring in the upper right quarter of a pale texture, of 8 and of 16 bits."""
+    rows, columns = np.mgrid[:400, :600]
+    away = np.hypot(columns - 480, rows - 90)
+    pale = np.where((away > 20) & (away < 50), 30, 220).astype(np.uint8)[None]
+    for planes in (pale, pale.astype(np.uint16) * 257):
+        ring = tip_from(planes, True, 0.35, (0.8, 0.225)).pixels.astype(int)
+        middle = SIZE // 2
+        assert ring[middle, middle] == 0 and ring[middle, middle + 48] > 200
+        assert tip_from(planes, False, 0.35, (0.8, 0.225)).pixels[middle, middle] > 200
+    corner = tip_from(pale, True, 0.35, (1, 0)).pixels
+    np.testing.assert_array_equal(corner, tip_from(pale, True, 0.35, (0.95, 0.05)).pixels)

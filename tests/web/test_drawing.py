@@ -116,6 +116,17 @@ def test_a_tip_of_ones_own_is_made_of_a_texture_and_is_its_owners(
     )
     assert made.status_code == 302
     (tip,) = scan.owner.tips.all()
+    part = {"of": "darks", "share": "20", "x": "80", "y": "30"}
+    whole = signed_in.get(reverse("texture-whole", args=[scan.pk]))
+    assert whole.headers["Content-Type"] == "image/jpeg"
+    tried = [
+        signed_in.get(reverse("texture-tip-tried", args=[scan.pk]), one).content
+        for one in (part, {**part, "x": "20"}, {**part, "of": "lights"})
+    ]
+    assert len(set(tried)) == 3 and tried[0].startswith(b"\x89PNG")
+    for bad in ({"share": "many"}, {"share": "0"}, {"x": "101"}, {"y": "nan"}, {"of": "reds"}):
+        answer = signed_in.get(reverse("texture-tip-tried", args=[scan.pk]), bad)
+        assert answer.status_code == 422, bad
     name = f"own-{tip.pk}"
     assert tip_named(tip.told).pixels.max() > 100
     assert signed_in.get(reverse("tip-picture", args=[worked.pk, name])).status_code == 200

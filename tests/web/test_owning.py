@@ -76,6 +76,8 @@ def addresses(worked, scan, firing):
         "piece-edge": of_piece,
         "strokes-keep": of_piece,
         "texture-tip": of_texture,
+        "texture-tip-tried": of_texture,
+        "texture-whole": of_texture,
         "tip-picture": {**of_piece, "name": "cork"},
         "tip-pixels": {**of_piece, "name": "cork"},
         "piece-apart": of_piece,

@@ -81,8 +81,10 @@ def tip_of(pixels: np.ndarray) -> Tip:
     return _tip(levels.astype(np.uint8))
 
 
-def tip_from(planes: np.ndarray, darks: bool, share: float = 1.0) -> Tip:
-    """A tip of the middle of a texture, within a round that is not quite one.
+def tip_from(
+    planes: np.ndarray, darks: bool, share: float = 1.0, middle: tuple[float, float] = (0.5, 0.5)
+) -> Tip:
+    """A tip of a square part of a texture, within a round that is not quite one.
 
     Parameters
     ----------
@@ -92,6 +94,9 @@ def tip_from(planes: np.ndarray, darks: bool, share: float = 1.0) -> Tip:
         What is dark covers; else what is light.
     share : float
         How much of the shorter side is taken, 0..1.
+    middle : (x, y)
+        Of the part, as shares of the width and the height; moved inwards where it would reach
+        beyond.
 
     Returns
     -------
@@ -100,7 +105,10 @@ def tip_from(planes: np.ndarray, darks: bool, share: float = 1.0) -> Tip:
     """
     tall, wide = planes.shape[1:]
     side = max(int(min(tall, wide) * share), 1)
-    top, left = (tall - side) // 2, (wide - side) // 2
+    left, top = (
+        min(max(round(at * long - side / 2), 0), long - side)
+        for at, long in zip(middle, (wide, tall), strict=True)
+    )
     part = planes[:3, top : top + side, left : left + side].astype(np.float32).mean(0)
     small = cv2.resize(part, (SIZE, SIZE), interpolation=cv2.INTER_AREA)
     low, high = np.percentile(small, (5, 95))

@@ -12,9 +12,11 @@ from kilncore.strokes import Stroke, file_of, strokes_in
 from kilncore.strokes.covering import covered
 from kilncore.strokes.scratches import scratch
 from kilncore.strokes.tip import SHIPPED, Shipped
+from kilncore.system.opencv import cv2
 
 ON, UNDER = "#d6b05a", "#5f554d"  # a mark of many colours, and what shows through it
 WIDE, TALL = 264, 64  # px, shown at half
+WHOLE = 960  # px, shown at half
 UNIT, RADIUS, POINTS = 100, 0.2, 40
 OWN_LAID = Shipped("", 0.3, turns=1, flips=True, loaded=0.8)
 OWN = (1 / UNIT, 0.0, 0.0, 1 / UNIT, (0.5 - WIDE / 2) / UNIT, (0.5 - TALL / 2) / UNIT)
@@ -59,3 +61,14 @@ def _scratches() -> list[Stroke]:
         scratch((x0 * wide, y0 * tall), (x1 * wide, y1 * tall), 0.05, seed)
         for seed, (x0, y0, x1, y1) in enumerate(ends)
     ]
+
+
+def whole_of(planes: np.ndarray) -> tuple[bytes, str]:
+    """(bytes, media type) of all of a texture, small. planes : (C, H, W) uint8 or uint16."""
+    scale = WHOLE / max(planes.shape[1:])
+    size = [max(round(side * scale), 1) for side in planes.shape[:0:-1]]
+    small = [cv2.resize(one, size, interpolation=cv2.INTER_AREA) for one in planes[:3]]
+    pixels = np.dstack((small * 3)[:3] if len(small) < 3 else small)
+    if pixels.dtype == np.uint16:
+        pixels = np.rint(pixels / 257).astype(np.uint8)
+    return encode(np.ascontiguousarray(pixels), lossless=False)

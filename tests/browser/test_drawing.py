@@ -147,6 +147,24 @@ def test_a_pen_presses_and_s_sizes_the_tip(drawing):
     assert grown > 1.3 * size and len(touch(drawing)) == 1
 
 
+def test_a_rough_tip_turns_with_a_pen_that_leans(drawing):
+    page = drawing.page
+    tip(drawing, "Torn card")
+    tools = page.context.new_cdp_session(page)
+    pictures = []
+    for tilt in ({"tiltX": 0, "tiltY": 50}, {"tiltX": 50, "tiltY": 0}):
+        for kind in ("mousePressed", "mouseReleased"):
+            x, y = drawing.at(240, 190)
+            told = {"type": kind, "x": x, "y": y, "force": 1, **PEN, **tilt}
+            tools.send("Input.dispatchMouseEvent", told)
+        drawing.settle()
+        pictures.append(drawing.picture())
+        (one,) = strokes_of(drawing, ["stack", drawing.document["stack"][1]["id"], "landing"])
+        page.locator("#sheet [data-take-back]").first.click()
+        drawing.settle()
+    assert one["tip"] and np.abs(pictures[0] - pictures[1]).max() > 30
+
+
 def test_scratches_scrapes_and_one_of_them_taken_back(drawing):
     page = drawing.page
     page.locator("#sheet [data-scratches]").first.click()

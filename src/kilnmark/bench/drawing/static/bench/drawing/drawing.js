@@ -19,10 +19,12 @@ import { StrokeHold } from "./stroke_hold.js";
 import { levelsOf } from "./tips.js";
 
 const MM = 25.4;
+const LEAST_TILT = 12; // degrees
 
 export class Drawing {
   constructor(stage, session) {
     Object.assign(this, { stage, session, held: null, live: null, at: null, edges: null });
+    this.lean = 0; // degrees, of a pen: a rough tip turns with it
     this.overlay = new Overlay(stage, session);
     this.pad = document.getElementById("hand");
     this.ring = this.pad.querySelector("svg");
@@ -162,6 +164,7 @@ export class Drawing {
     this.pad.setPointerCapture(event.pointerId);
     this.pad.focus({ preventScroll: true });
     this.at = this.place(event);
+    this.lean = leanOf(event);
     this.way.press(event);
     this.showTip();
   }
@@ -170,6 +173,7 @@ export class Drawing {
     const at = this.place(event);
     if (this.keys.sizing) return void this.keys.size(at);
     this.at = at;
+    this.lean = leanOf(event);
     this.way.move(event);
     this.showTip();
   }
@@ -198,6 +202,7 @@ export class Drawing {
     if (!levels && brush.tip.startsWith("own-")) this.ways.free.missTip();
     const told = this.inHand({ seed: newSeed(), id: newSeed() });
     if (pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
+    if (told.tip) told.turn_deg = (told.turn_deg + this.lean) % 360;
     this.overlay.begin(this.end, this.held.bends);
     return new LiveStroke(this.stage, this.space, this.overlay, told, levels ?? null);
   }
@@ -270,7 +275,14 @@ export class Drawing {
     }
     put(this.ring, shown);
     const levels = this.levels?.tip === brush.tip && this.levels.found;
-    this.footprint.show(this.live || this.choosing ? null : at, radius, levels);
+    this.footprint.show(this.live || this.choosing ? null : at, radius, levels, this.lean);
     if (this.levels?.tip !== brush.tip) this.tipLevels().then(() => this.showTip());
   }
+}
+
+// The way that a pen leans as it comes down, degrees clockwise from the right; 0 of one that stands upright, and of all else.
+function leanOf({ pointerType, tiltX = 0, tiltY = 0 }) {
+  if (pointerType !== "pen" || Math.hypot(tiltX, tiltY) < LEAST_TILT) return 0;
+  const [x, y] = [tiltX, tiltY].map((one) => Math.tan((one * Math.PI) / 180));
+  return (Math.atan2(y, x) * 180) / Math.PI;
 }

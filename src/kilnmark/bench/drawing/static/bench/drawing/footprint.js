@@ -10,8 +10,8 @@ export class Footprint {
     Object.assign(this, { canvas, of: null });
   }
 
-  // levels : of a rough tip; nothing is shown of the smooth round one.
-  show(at, radius, levels) {
+  // lean : of a pen, degrees. levels : of a rough tip; nothing is shown of the smooth round one.
+  show(at, radius, levels, lean) {
     const there = Boolean(at && levels?.length && radius * 2 < MOST && !brush.line);
     this.canvas.hidden = !there;
     if (!there) return;
@@ -20,7 +20,7 @@ export class Footprint {
     Object.assign(this.canvas.style, {
       width: `${width}px`,
       height: `${width}px`,
-      transform: `translate(${at[0] - radius}px, ${at[1] - radius}px) rotate(${brush.turnDeg}deg)`,
+      transform: `translate(${at[0] - radius}px, ${at[1] - radius}px) rotate(${brush.turnDeg + lean}deg)`,
     });
   }
 

@@ -1,5 +1,6 @@
 """Strokes by hand in the core: the change that brings one, and the picture after it, on a landing
-that has none, a hundred and a thousand. `python -m bench.strokes`.
+that has none, a hundred, a thousand and five thousand; the first of those taken back, and changed.
+`python -m bench.strokes`.
 """
 
 import tempfile
@@ -52,13 +53,17 @@ def main() -> None:
     bare = piece(words, size=SIZE)
     with tempfile.TemporaryDirectory() as folder:
         assets, cache = AssetStore(Path(folder)), ByteCache()
-        for count in (0, 99, 999):
+        for count in (0, 99, 999, 4999):
             document = with_strokes(bare, strokes(count, 1), assets)
             for truly in (False, True):
                 engine.pixels(document, None, VIEW, assets, truly=truly, cache=cache)
             change, draft, exact = one_more(document, assets, cache)
             told = f"change {change:6.1f}  draft {draft:6.1f}  exact {exact:6.1f} ms"
             print(f"stroke {count + 1:5}: {told}")
+        for op, more in (("take_back_stroke", {}), ("change_stroke", {"changes": {"radius": 0.1}})):
+            begun = time.perf_counter()
+            edits.apply(document, [{"op": op, "path": PATH, "number": 0, **more}], assets)
+            print(f"{op} of the first: {1000 * (time.perf_counter() - begun):.0f} ms")
 
 
 def one_more(document: Piece, assets: AssetStore, cache: ByteCache) -> list[float]:

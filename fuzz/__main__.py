@@ -17,7 +17,7 @@ ROUND, AT_ONCE = 15, 2
 MINUTES = 30
 ROUND_SECONDS = 900  # of the processors; on a busy machine that takes longer
 PATIENCE = 6  # times as long until a round that hangs is given up
-KINDS = ("fuzz.files", "fuzz.fonts")
+KINDS = ("fuzz.files", "fuzz.fonts", "fuzz.strokes")
 
 
 def documents(minutes: float, first_seed: int | None = None) -> int:

@@ -97,6 +97,12 @@ class Files:
                     flips=True,
                     back=n % 4 == 0,
                     seed=n,
+                    curved=n % 5 == 1,
+                    closed=n % 3 == 1,
+                    taper_in=n / 20,
+                    taper_out=(n % 4) / 5,
+                    ends="flat" if n % 2 else "round",
+                    id=n,
                 )
             )
             for n, tip in enumerate(("", *SHIPPED))

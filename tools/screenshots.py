@@ -19,10 +19,15 @@ ROOT = Path(__file__).parents[1]
 OUT = ROOT / "docs" / "screenshots"
 GUIDE = ROOT / "src" / "kilnmark" / "guide" / "static" / "guide"
 GUIDE_WIDTH, GUIDE_QUALITY = 960, 82
-OF_GUIDE = {"directions-looks", "guide-icons", "guide-shared"}  # that only the guide shows
+OF_GUIDE = {
+    "directions-looks",
+    "guide-dabs",
+    "guide-icons",
+    "guide-shared",
+}  # that only the guide shows
 ALSO = {
     *("directions", "bench-wear", "fire", "bench-words", "bench-follow", "bench-through"),
-    *("bench-looking", "shelf", "prep", "makers"),
+    *("bench-looking", "shelf", "prep", "makers", "bench-by-hand", "bench-drawn"),
 }
 
 
@@ -77,25 +82,27 @@ def _all(page: Page) -> None:
     page.locator('[name="seed"]').fill("5")
     _shot(page, "maker", 4000)
     _wear(page)
-    _bench(page, "Night boat poster", "Night boat", "Texture coat", "")
-    page.locator("[data-kind=modes]").click()
-    page.locator(".tryout").nth(2).focus()
-    _shot(page, "bench-modes", 3000)
-    page.keyboard.press("Escape")
     _holding(page)
     _directions(page)
     _icons(page)
     page.goto("/recipes/")
     _shot(page, "recipes", 6000)
     _by_hand(page)
+    _drawn(page)
     _words(page)
     _surface(page)
     _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
     _corners(page)
     _bench(page, "Tea crate", "Ground", "Ground", "")
     page.get_by_role("button", name="Fire", exact=True).click()
-    page.get_by_role("button", name="Make the file").click()
-    page.get_by_role("link", name="Save the PNG").wait_for()
+    make, ready = (
+        page.get_by_role("button", name="Make the file"),
+        page.get_by_role("link", name="Save the PNG"),
+    )
+    make.or_(ready).first.wait_for()
+    if make.is_visible():  # it may be there from an earlier run
+        make.click()
+    ready.wait_for()
     _shot(page, "fire")
     page.goto("/guide/")
     _shot(page, "guide", 1500)
@@ -195,6 +202,20 @@ def _by_hand(page: Page) -> None:
     page.keyboard.press("Escape")
     page.keyboard.press("Control+z")
     _settled(page)
+
+
+def _drawn(page: Page) -> None:
+    """Scratches to grey metal; chalk marks, one of them held by its points."""
+    _bench(page, "Hull plate", "Whole piece", "Dabs", "guide-dabs")
+    _bench(page, "Hull plate", "Chalk", "Bare", "")
+    page.locator("#sheet [data-choose]").first.click()
+    page.locator("#hand .way").wait_for(state="attached")
+    page.locator("#hand").focus()
+    for _ in range(6):
+        page.keyboard.press("PageUp")
+    page.locator("#sheet [data-held-stroke]").scroll_into_view_if_needed()
+    page.mouse.move(900, 560)
+    _shot(page, "bench-drawn", 1500)
 
 
 def _corners(page: Page) -> None:

@@ -9,8 +9,11 @@ import numpy as np
 import pytest
 from django.urls import reverse
 
+from kilncore.artwork.drawn import DrawnArt
+from kilncore.pixels.colour import LUMA, hex_to_rgb
 from kilncore.strokes import told_in
 from kilncore.strokes.tip import SHIPPED, tip_named
+from kilnmark.bench.drawing.hand import Hand
 from kilnmark.bin.sweeping import _named_by_documents
 from kilnmark.pieces.models import Piece
 from kilnmark.shelf.models import Texture
@@ -94,6 +97,16 @@ def test_strokes_along_the_edges_by_a_seed(post, worked):
     both = [one for name in item.landing.touch for one in told_in(assets().data(name))]
     near = np.concatenate([one.points for one in both[len(every) :]])
     assert len(near) and near[:, 0].max() < 0 > near[:, 1].min()
+
+
+@pytest.mark.parametrize("colour", ["#ffffff", "#efe6d3", "#20262a", "#000000"])
+def test_tips_of_a_drawn_mark_stand_out_from_its_colour(worked, colour):
+    (item,) = worked.document.stack
+    art = DrawnArt(colour=colour)
+    document = worked.document.model_copy(update={"stack": (item.model_copy(update={"art": art}),)})
+    hand = Hand(document, ["stack", item.id, "art"], item.id, ())
+    assert hand.under == colour
+    assert abs(float((hex_to_rgb(hand.colour) - hex_to_rgb(colour)) @ LUMA)) > 0.3
 
 
 def test_strokes_are_told_as_they_are_held(signed_in, worked, post, path):

@@ -8,7 +8,7 @@ was drawn with a rough tip says which of the file's tips it is.
 
 import json
 import math
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
 from pydantic import Field, ValidationError
@@ -80,6 +80,13 @@ class _File(Model):
     tips: Annotated[tuple[str, ...], Field(max_length=PACK)] = ()
 
 
+class Loose(NamedTuple):
+    """A stroke as a file has it. tip : as text, "" of none."""
+
+    stored: _Stored
+    tip: str
+
+
 def file_of(stroke: Stroke) -> bytes:
     """The file of one stroke. A broad stroke's way is told less finely: to 1/64 of its radius; one
     of more than MOST_POINTS points, by fewer of them.
@@ -118,7 +125,7 @@ def file_of(stroke: Stroke) -> bytes:
         ends=stroke.ends,
         id=stroke.id,
     )
-    return _bytes(_File(strokes=(stored,), tips=(tip.told,) if tip else ()))
+    return packed([Loose(stored, tip.told if tip else "")])
 
 
 def _kept(stroke: Stroke) -> tuple[list, list, list]:
@@ -186,41 +193,31 @@ def _told_rough(rough: _Rough, tips: tuple[str, ...]) -> dict:
 
 
 def pack_of(files: list[bytes]) -> bytes:
-    """One file of the strokes of several, which are PACK at most; each tip is in it once."""
-    strokes: list[_Stored] = []
+    """One file of the strokes of several, which are PACK at most."""
+    return packed([one for data in files for one in loose(data)])
+
+
+def loose(data: bytes) -> list[Loose]:
+    """The strokes of a file, one by one."""
+    file = _read(data)
+    return [Loose(one, file.tips[one.rough.tip] if one.rough else "") for one in file.strokes]
+
+
+def packed(strokes: list[Loose]) -> bytes:
+    """A file of strokes, which are PACK at most; each tip is in it once."""
     tips: dict[str, int] = {}
-    for file in map(_read, files):
-        for one in file.strokes:
-            if one.rough is None:
-                strokes.append(one)
-                continue
-            tip = tips.setdefault(file.tips[one.rough.tip], len(tips))
-            rough = one.rough.model_copy(update={"tip": tip})
-            strokes.append(one.model_copy(update={"rough": rough}))
-    return _bytes(_File(strokes=tuple(strokes), tips=tuple(tips)))
+    stored = []
+    for one, tip in strokes:
+        if one.rough is not None:
+            rough = one.rough.model_copy(update={"tip": tips.setdefault(tip, len(tips))})
+            one = one.model_copy(update={"rough": rough})
+        stored.append(one)
+    return _bytes(_File.model_construct(strokes=tuple(stored), tips=tuple(tips)))
 
 
-def apart(data: bytes) -> list[bytes]:
-    """A file for each stroke of a pack, as `file_of` would make it."""
-    file = _read(data)
-    if len(file.strokes) == 1:
-        return [data]
-    return [_alone(file, one) for one in file.strokes]
-
-
-def _alone(file: _File, one: _Stored) -> bytes:
-    if one.rough is None:
-        return _bytes(_File(strokes=(one,)))
-    rough = one.rough.model_copy(update={"tip": 0})
-    alone = one.model_copy(update={"rough": rough})
-    return _bytes(_File(strokes=(alone,), tips=(file.tips[one.rough.tip],)))
-
-
-def turned_round(data: bytes) -> bytes:
-    """A file whose strokes hide what they brought back, and bring back what they hid."""
-    file = _read(data)
-    other = tuple(one.model_copy(update={"back": not one.back}) for one in file.strokes)
-    return _bytes(file.model_copy(update={"strokes": other}))
+def turned_round(one: Loose) -> Loose:
+    """A stroke that hides what it brought back, or brings back what it hid."""
+    return one._replace(stored=one.stored.model_copy(update={"back": not one.stored.back}))
 
 
 def strokes_in(data: bytes) -> tuple[Drawn, ...]:

@@ -12,7 +12,15 @@ from collections.abc import Callable
 
 from kilncore.errors import KilnError
 from kilncore.graph.protocols import Assets
-from kilncore.strokes.files import apart, file_of, pack_of, told_in, turned_round
+from kilncore.strokes.files import (
+    Loose,
+    file_of,
+    loose,
+    pack_of,
+    packed,
+    told_in,
+    turned_round,
+)
 from kilncore.strokes.stroke import FARTHEST, MOST_FILES, PACK, WIDEST, Stroke
 
 EVERYTHING = Stroke(points=((-FARTHEST, 0), (FARTHEST, 0)), radius=WIDEST, hardness=1)
@@ -40,7 +48,7 @@ def taken_back(touch: list[str], number: int, assets: Assets, stroke_id: int = 0
     KilnError if there is none.
     """
     place, within = _found(touch, number, stroke_id, assets)
-    later = [one for name in touch[place:] for one in apart(assets.data(name))]
+    later = [one for name in touch[place:] for one in loose(assets.data(name))]
     del later[within]
     return [*touch[:place], *_packed(later, assets)]
 
@@ -54,10 +62,10 @@ def replaced(
 ) -> list[str]:
     """The files with one stroke as the change makes it; found as `taken_back` finds it."""
     place, within = _found(touch, number, stroke_id, assets)
-    files = apart(assets.data(touch[place]))
-    (stroke,) = told_in(files[within])
-    files[within] = file_of(change(stroke))
-    return [*touch[:place], assets.keep(pack_of(files)), *touch[place + 1 :]]
+    strokes = loose(assets.data(touch[place]))
+    (stroke,) = told_in(packed([strokes[within]]))
+    strokes[within : within + 1] = loose(file_of(change(stroke)))
+    return [*touch[:place], assets.keep(packed(strokes)), *touch[place + 1 :]]
 
 
 def _found(touch: list[str], number: int, stroke_id: int, assets: Assets) -> tuple[int, int]:
@@ -80,20 +88,20 @@ def inverted(touch: list[str], assets: Assets) -> list[str]:
     """The files of what hides all that was shown, and shows all that was hidden: everything is
     hidden first, and each stroke is turned round. Twice is as it was.
     """
-    files = [one for name in touch for one in apart(assets.data(name))]
-    everything = file_of(EVERYTHING)
-    if files[:1] == [everything]:
-        files = files[1:]
+    strokes = [one for name in touch for one in loose(assets.data(name))]
+    (everything,) = loose(file_of(EVERYTHING))
+    if strokes[:1] == [everything]:
+        strokes = strokes[1:]
     else:
-        files = [turned_round(everything), *files]
-    return _bounded(_packed([turned_round(one) for one in files], assets))
+        strokes = [turned_round(everything), *strokes]
+    return _bounded(_packed([turned_round(one) for one in strokes], assets))
 
 
-def _packed(files: list[bytes], assets: Assets) -> list[str]:
-    """The names of single strokes, whole packs of them together."""
-    whole = len(files) // PACK * PACK
-    packs = [pack_of(files[n : n + PACK]) for n in range(0, whole, PACK)]
-    return [assets.keep(one) for one in (*packs, *files[whole:])]
+def _packed(strokes: list[Loose], assets: Assets) -> list[str]:
+    """The names of the files: whole packs, and what is left one by one."""
+    whole = len(strokes) // PACK * PACK
+    packs = [strokes[n : n + PACK] for n in range(0, whole, PACK)]
+    return [assets.keep(packed(one)) for one in (*packs, *([one] for one in strokes[whole:]))]
 
 
 def _bounded(touch: list[str]) -> list[str]:

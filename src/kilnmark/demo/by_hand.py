@@ -8,6 +8,7 @@ from kilncore.document import load
 from kilncore.strokes import Stroke
 from kilncore.strokes.scratches import handful, scratch
 from kilnmark.bench.drawing.edges import across, along
+from kilnmark.demo.chalked import CHALK, chalk_marks
 from kilnmark.demo.describing import mark, piece_of_today, place, px, step, textured, words
 from kilnmark.pieces import actions
 from kilnmark.storage import assets
@@ -38,6 +39,10 @@ def hull_plate(owner, shelf):
         {**worn, "params": {**worn["params"], "share": 0.22, "placement": place(-320, 210, 0.5)}},
         step("soften", radius=px(0.8)),
     ]
+    chalked = [
+        step("follow", across=px(4), down=px(4), smooth=px(1)),
+        step("surface_through", "normal", 0.85, share=0.3, soft=0.1),
+    ]
     bright = step("dabs", strength=0.9, colour=GREY, keep_to_art=False)
     edges = step("dabs", strength=0.55, colour=DARK, keep_to_art=False)
     made = actions.start(
@@ -56,6 +61,13 @@ def hull_plate(owner, shelf):
                         1160,
                         name,
                     ),
+                    mark(
+                        "Chalk",
+                        {"kind": "drawn", "colour": CHALK, "size": px(240)},
+                        840,
+                        1322,
+                        chalked,
+                    ),
                 ],
                 [edges, bright],
             )
@@ -65,6 +77,7 @@ def hull_plate(owner, shelf):
         (_scrapes(made), "Edges scraped"),
         (_cleaned(made), "Cleaned in the middle"),
         (_scratches(made), "Scratched to the metal"),
+        (_chalked(made), "Chalked"),
     ):
         made = actions.change(made, made.version, edits, label)
     return made
@@ -73,7 +86,7 @@ def hull_plate(owner, shelf):
 def _scrapes(made) -> list[dict]:
     """Along the edges of both marks, with two tips."""
     document, found = made.document, []
-    for item, radius in zip(document.stack, (0.034, 0.035), strict=True):
+    for item, radius in zip(document.stack[:2], (0.034, 0.035), strict=True):
         path = [*document.way_to(item.id), "landing"]
         for n, told in enumerate((CORK, CRUMB)):
             brush = Stroke(points=((0, 0),), radius=radius * (1 + n / 2), loaded=0.9, **told)
@@ -127,6 +140,12 @@ def _scratches(made) -> list[dict]:
             "strokes": _told([*long, *fine]),
         },
     ]
+
+
+def _chalked(made) -> list[dict]:
+    """What was drawn last, in a mark of its own."""
+    path = [*made.document.way_to(made.document.stack[2].id), "art"]
+    return [{"op": "add_strokes", "path": path, "strokes": _told(chalk_marks())}]
 
 
 def _bundle(start, end, count: int, width: float, seed: int) -> list[Stroke]:

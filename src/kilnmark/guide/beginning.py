@@ -2,7 +2,7 @@
 
 from kilncore.document import load
 from kilnmark.demo import ART
-from kilnmark.demo.describing import mark, piece_of_today, textured, words
+from kilnmark.demo.describing import mark, piece_of_today, step, textured, words
 from kilnmark.demo.printed import ICONS
 from kilnmark.demo.scans import SCANS
 from kilnmark.demo.textures import TEXTURES
@@ -15,6 +15,7 @@ from kilnmark.shelf import actions as shelf
 Where = tuple[str, dict]
 SIZE = 1024  # px of a texture that is made for a job: it is there in a second
 STOCK, NIGHT, PAINT, CREAM = "#efe6d2", "#14324a", "#b23a1c", "#f1e6cc"
+METAL = "#93938c"
 FIRST_LOOKS = ("Rubbed print", "Scratched enamel", "Chalky board", "Dry roller")
 SCAN = "Hull paint, raw"
 
@@ -36,6 +37,16 @@ def lettering(owner) -> Where:
     ground = textured(_Own(owner), "Quay planks")
     stack = [mark("", shown, 1000, 700, [])]
     piece = piece_of_today("All aboard, on planks", [2000, 1400], ground, stack)
+    return "bench", {"piece_id": _begun(owner, piece)}
+
+
+def by_hand(owner) -> Where:
+    """A number on a painted hull, with a step of dabs that waits for strokes."""
+    _texture(owner, "Deck paint, rubbed")
+    ground = textured(_Own(owner), "Hull side, painted")
+    dabs = step("dabs", colour=METAL, keep_to_art=False)
+    stack = [mark("", words("P·12", "alfa-slab-one", 620, CREAM), 1000, 640, [])]
+    piece = piece_of_today("Hull, to be gone over", [2000, 1300], ground, stack, [dabs])
     return "bench", {"piece_id": _begun(owner, piece)}
 
 

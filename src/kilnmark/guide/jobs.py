@@ -129,6 +129,41 @@ JOBS = (
         beginning.lettering,
     ),
     Job(
+        "go-over-it-by-hand",
+        "Go over it by hand",
+        "Scrape its edges, scratch it to the metal, draw on it: every stroke can be taken back.",
+        "Try it on a hull",
+        (
+            Stage(
+                "Touch up where it lies",
+                "On the piece, By hand, on the strip of a mark. Choose a tip and draw: the mark is "
+                "hidden under your hand, and never erased. S held and dragged sizes the tip.",
+                "bench-by-hand",
+                "A number on a hull with a stroke of rag over it",
+            ),
+            Stage(
+                "Go along its edges",
+                "Scrape edges lays strokes along the outline: all of it, a side, a corner. Sticks "
+                "to the edge does the same for what you draw.",
+            ),
+            Stage(
+                "Lay something on",
+                "Step, then Dabs: strokes add a colour or a texture, darken or lighten. Scratches "
+                "in grey are metal that shows.",
+                "guide-dabs",
+                "Scratches of grey metal over a painted hull",
+            ),
+            Stage(
+                "Draw a mark",
+                "Mark, then Drawn by hand. Freely, or as curves by points; they thin out towards "
+                "their ends. Change one takes hold of a stroke that is there.",
+                "bench-drawn",
+                "Chalk marks on a hull, one of them held by its points",
+            ),
+        ),
+        beginning.by_hand,
+    ),
+    Job(
         "eight-icons",
         "Eight icons",
         "A set worn alike, and no two of them worn the same.",

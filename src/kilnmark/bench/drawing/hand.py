@@ -111,7 +111,7 @@ class Hand:
     def colour(self) -> str:
         """Of the mark, for the pictures of tips."""
         if self.path[-1] == "art":
-            return LIGHT
+            return _apart_from(self.under)
         if self.part in ("ground", "piece"):
             return ON
         found = getattr(getattr(self.piece.item(self.part), "art", None), "colour", None)
@@ -127,7 +127,7 @@ class Hand:
             step = next(one for one in self.piece.treatments()[self.part] if one.id == self.step)
             if step.params.adds == "colour":
                 return step.params.colour
-        return UNDER if float(hex_to_rgb(self.colour) @ LUMA) > MIDDLE else LIGHT
+        return _apart_from(self.colour)
 
     @property
     def clearing(self) -> str:
@@ -154,6 +154,11 @@ class Hand:
                 }
                 found.append((title, json.dumps(edit)))
         return found
+
+
+def _apart_from(colour: str) -> str:
+    """What stands out from a colour."""
+    return UNDER if float(hex_to_rgb(colour) @ LUMA) > MIDDLE else LIGHT
 
 
 def _bends(piece: Piece, part: str, step: str | None) -> bool:

@@ -17,6 +17,8 @@ const BARE = {
   taperInMm: 0,
   taperOutMm: 0,
   ends: "round", // or "flat"
+  thins: 0.7, // of its width, and of its load, what a pen's pressure takes
+  eases: 0.4,
 };
 const LAID = {
   loaded: 1,

@@ -201,7 +201,7 @@ export class Drawing {
     if (!this.held) return null;
     if (!levels && brush.tip.startsWith("own-")) this.ways.free.missTip();
     const told = this.inHand({ seed: newSeed(), id: newSeed() });
-    if (pressure !== 1) Object.assign(told, { thins: 0.7, eases: 0.4 });
+    if (pressure !== 1) Object.assign(told, { thins: brush.thins, eases: brush.eases });
     if (told.tip) told.turn_deg = (told.turn_deg + this.lean) % 360;
     this.overlay.begin(this.end, this.held.bends);
     return new LiveStroke(this.stage, this.space, this.overlay, told, levels ?? null);

@@ -107,7 +107,7 @@ def fineness(corners: list[tuple[float, float]], pixels: float, projection: Proj
     shares = np.linspace(0, 1, AMONG)
     rows = ((a + (d - a) * down, b + (c - b) * down) for down in shares)
     places = [first + (last - first) * across for first, last in rows for across in shares]
-    enlarged = max(projection.around(place)[1] for place in places)
+    enlarged = float(projection.enlarged(places).max())
     most = math.sqrt(MOST_PIXELS / max(pixels, 1))
     wanted = 2.0 ** math.ceil(math.log2(min(max(enlarged / SOFT, 1.0), FINEST)) - 1e-9)
     return min(wanted, 2.0 ** math.floor(math.log2(most)))

@@ -34,5 +34,5 @@ def enlargements(layout: Layout, item: Mark | Group) -> tuple[float, float]:
     (width, height), placed = layout.size(item.id), layout.map(item)
     projection: Any = layout.projection(item)
     places = [placed.point(x * width, y * height) for x, y in (*CORNERS, (0.0, 0.0))]
-    factors = [projection.around(place)[1] for place in places]
-    return min(factors), max(factors)
+    factors = projection.enlarged(places)
+    return float(factors.min()), float(factors.max())

@@ -1,6 +1,7 @@
 """Maps from a flat page to a surface seen in perspective. They compose."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -11,6 +12,8 @@ from kilncore.geometry.box import Box
 from kilncore.perspective.cylinder import Cylinder
 from kilncore.perspective.homography import Homography, Points
 from kilncore.perspective.way_back import flat_points, points_back
+
+AROUND = np.array([(0.5, 0), (-0.5, 0), (0, 0.5), (0, -0.5)])  # px: a short way
 
 
 @dataclass(frozen=True)
@@ -79,13 +82,17 @@ class Projection:
         seen = points_back(self.back, np.ascontiguousarray(places))[:, 2]
         return (down @ seen.reshape(len(rows), len(columns)) @ across.T).astype(np.float32)
 
-    def around(self, points: np.ndarray | Points) -> tuple[np.ndarray, float]:
+    def enlarged(self, points: np.ndarray | Points) -> np.ndarray:
+        """(N,) how much longer short ways around points become, as a mean over directions."""
+        middles = np.asarray(points, np.float64).reshape(-1, 1, 2)
+        there = self.points((middles + AROUND).reshape(-1, 2)).reshape(-1, 4, 2)
+        (ax, ay), (dx, dy) = (there[:, 0] - there[:, 1]).T, (there[:, 2] - there[:, 3]).T
+        return np.sqrt(np.abs(ax * dy - ay * dx))
+
+    def around(self, point: np.ndarray | Sequence[float]) -> tuple[np.ndarray, float]:
         """(where a point lies, how much longer a short way around it becomes, as a mean)."""
-        middle = np.asarray(points, np.float64).reshape(2)
-        four = middle + np.array([(0, 0), (0.5, 0), (-0.5, 0), (0, 0.5), (0, -0.5)])
-        there = self.points(four)
-        area = np.linalg.det(np.stack([there[1] - there[2], there[3] - there[4]]))
-        return there[0], math.sqrt(abs(float(area)))
+        place = np.asarray(point, np.float64).reshape(1, 2)
+        return self.points(place)[0], float(self.enlarged(place)[0])
 
     def direction(self, x: float, y: float, angle: float) -> float:
         """Where a short way from a point, `angle` radians clockwise, points to on the piece."""

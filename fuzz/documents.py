@@ -17,6 +17,7 @@ from kilncore.model.region import Region
 from kilncore.model.texture import TexturePlacement
 from kilncore.model.units import Length
 from kilncore.prep.texture_ref import TextureRef
+from kilncore.shapes.forms import FORMS
 from kilncore.steps import STEPS
 from kilncore.strokes import PACK, Stroke, file_of, pack_of
 from kilncore.strokes.tip import SHIPPED
@@ -353,6 +354,22 @@ def mark(draw, files, item_id, marks, size, within=False):
         axes=st.sampled_from(AXES),
         features=st.sampled_from([{}, {"liga": False}, {"ss01": True, "zzzz": True}]),
     )
+    shapes = st.builds(
+        dict,
+        kind=st.just("shape"),
+        form=st.sampled_from(list(FORMS)),
+        width=length(-3, 700),
+        height=length(-3, 500),
+        corner=length(-5, 200),
+        points=st.sampled_from([3, 5, 24, 240]),
+        depth=st.floats(0, 0.95),
+        roundness=st.floats(0, 1),
+        hole=st.floats(0.01, 0.99),
+        filled=st.booleans(),
+        colour=colour,
+        outlined=st.sampled_from(["none", "inside", "middle", "outside"]),
+        rim=length(-4, 90),
+    )
     reach = [300, 300] if within else size
     place = {
         "x": draw(length(-0.2 * reach[0], 1.2 * reach[0])),
@@ -366,7 +383,9 @@ def mark(draw, files, item_id, marks, size, within=False):
         "id": item_id,
         "left_out": draw(st.integers(0, 9)) == 9,
         "seed": draw(st.integers(0, 99)),
-        "art": draw(words | st.sampled_from(files.vectors) | drawing(files) | picture(files)),
+        "art": draw(
+            words | shapes | st.sampled_from(files.vectors) | drawing(files) | picture(files)
+        ),
         "placement": place,
         "treatment": draw(treatment(files, marks, "mark", 3)),
         "landing": draw(landing(files, marks)),

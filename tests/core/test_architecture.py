@@ -27,7 +27,7 @@ WEB_ONLY = {"django", "kilnmark", "whitenoise", "csp", "waitress"}
 ORDER = (
     ("errors", "system", "geometry", "compiled", "perspective", "solve", "typesetting", "svg")
     + ("pixels", "blending", "noise", "model", "graph")
-    + ("blend", "blur", "masks", "sampling", "morphology", "transfer", "strokes")
+    + ("blend", "blur", "masks", "sampling", "morphology", "transfer", "strokes", "shapes")
     + ("measure", "prep", "textures", "assets", "planes", "fills", "landing", "artwork", "wear")
     + ("steps", "upgrades", "document", "layout", "recipe", "edits", "engine", "output", "warm_up")
 )

@@ -7,6 +7,8 @@ import pytest
 from kilncore import engine
 from kilncore.engine.matched import slope_of
 from kilncore.measure.edge_softness import softness
+from kilncore.planes.softness_across import Slope
+from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece, px, step
 from tests.pictures import png
 
@@ -73,4 +75,12 @@ def test_a_step_of_the_ground_is_not_measured_on_what_it_makes(store, shallow):
     document = piece(mark(treatment=[one]), ground=ground, size=(200, 200))
     treated = document.ground.model_copy(update={"treatment": document.stack[0].treatment})
     found = engine.render(document.model_copy(update={"ground": treated}), assets=store)
+    assert np.isfinite(found).all()
+
+
+@pytest.mark.parametrize("scale", [0.2149, 0.33, 0.6, 1])
+def test_on_the_softest_surface_it_reads_no_farther_than_it_says(store, words, monkeypatch, scale):
+    """Between two blurs, the wider one reaches farther than the surface is soft."""
+    monkeypatch.setattr(Slope, "at", lambda self, x, y: np.full((y + x).shape, 40.0))
+    found = engine.render(words(varies=True), assets=store, scale=scale, cache=ByteCache())
     assert np.isfinite(found).all()

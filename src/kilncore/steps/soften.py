@@ -45,7 +45,7 @@ def _reach(settings: SoftenSettings, frame: Any) -> int:
         return math.ceil(_longest(settings, frame) / 2) + 2
     if settings.match:
         most = max(MOST_MATCHED * frame.scale, sigma_of(settings, frame))
-        return blur_reach(most)
+        return blur_reach(math.ceil(most / LEVEL) * LEVEL if settings.varies else most)
     return blur_reach(sigma_of(settings, frame))
 
 

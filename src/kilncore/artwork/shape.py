@@ -56,11 +56,11 @@ class Shape(Art):
         NO_RIM, "Outline", "Where it lies.", "choice", choices=SIDES, reload=True
     )
     rim: Length = setting(
-        Length(value=12, unit="px"), "Outline, width", "", "length", soft=(0, 80),
+        Length(value=12, unit="px"), "Line width", "", "length", soft=(0, 80),
         if_="outlined=inside,middle,outside",
     )  # fmt: skip
     rim_colour: HexColour = setting(
-        "#b23a1c", "Outline, colour", "", "colour", if_="outlined=inside,middle,outside"
+        "#b23a1c", "Line colour", "", "colour", if_="outlined=inside,middle,outside"
     )
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:

@@ -7,6 +7,8 @@ import { make } from "./svg.js";
 const TICK = 18;
 const GAP = 7;
 const ARM = 46;
+const SIDE_GRIP = 22;
+const SIDES = ["Top", "Right", "Lower", "Left"];
 const CORNERS = ["Upper left", "Upper right", "Lower right", "Lower left"];
 
 // The elements around a shape, the guides lowest. handles : { target, live, view, within }.
@@ -22,6 +24,7 @@ export function grips(handles, shape, guides) {
     ...(bent ? [make("polygon", laid)] : []),
     body(target, edge),
     ...(target.byCorners ? cornerGrips(handles, points) : ticks(handles, points)),
+    ...(target.bySides ? sideGrips(points) : []),
     ...(target.locked ? [] : arm(handles, points)),
   ];
 }
@@ -53,6 +56,25 @@ function cornerGrips(handles, points) {
       "data-corner": n,
       "aria-label": `${CORNERS[n]} corner: drag it, or use the arrow keys`,
     });
+  });
+}
+
+// The sides of a shape, each dragged by itself.
+function sideGrips(points) {
+  return points.flatMap((from, n) => {
+    const to = points[(n + 1) % 4];
+    const along = unit(from, to).map((one) => (one * SIDE_GRIP) / 2);
+    const [x, y] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
+    const line = { x1: x - along[0], y1: y - along[1], x2: x + along[0], y2: y + along[1] };
+    const grip = make("line", {
+      class: "edge",
+      ...line,
+      tabindex: 0,
+      role: "button",
+      "data-edge": n,
+      "aria-label": `${SIDES[n]} side: drag it, or use the arrow keys`,
+    });
+    return [make("line", { class: "edge-back", ...line }), grip];
   });
 }
 

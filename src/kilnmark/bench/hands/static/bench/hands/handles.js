@@ -6,6 +6,7 @@ import { hear, say } from "../events.js";
 import { choose } from "../store.js";
 import { chooseAlso, openArt } from "./choosing.js";
 import { CornerDrag } from "./corner_drag.js";
+import { EdgeDrag } from "./edge_drag.js";
 import { markAt } from "./finding.js";
 import { chooseByFrame } from "./framing.js";
 import { grips } from "./grips.js";
@@ -28,6 +29,7 @@ export class Handles {
     Object.assign(this, { overlay, stage, session, page, target: null, live: null, ring: null });
     this.marked = new Marked(this);
     this.corners = new CornerDrag(this);
+    this.edges = new EdgeDrag(this);
     hear("view-moved", () => this.draw());
     hear("piece-told", () => this.settle());
     this.lifted = new Lifted(document.getElementById("lifted"), stage, session);
@@ -64,7 +66,7 @@ export class Handles {
   // What has the focus keeps it.
   draw(guides = []) {
     const focused = this.overlay.contains(document.activeElement);
-    const { side, corner } = (focused && document.activeElement.dataset) || {};
+    const { side, corner, edge } = (focused && document.activeElement.dataset) || {};
     if (this.target?.drawsItself) put(this.overlay, this.target.parts(this, make));
     else put(this.overlay, this.box ? grips(this, this.shape, guides) : []);
     this.marked.draw();
@@ -72,7 +74,9 @@ export class Handles {
       ? `[data-side="${side}"]`
       : corner
         ? `[data-corner="${corner}"]`
-        : focused && ".body";
+        : edge
+          ? `[data-edge="${edge}"]`
+          : focused && ".body";
     if (wanted) this.overlay.querySelector(wanted)?.focus({ preventScroll: true });
   }
 
@@ -94,6 +98,7 @@ export class Handles {
     const at = this.view.toPiece(event.offsetX, event.offsetY);
     if (event.target.dataset.side) return void this.pressSide(event, at);
     if (event.target.dataset.corner) return void this.corners.press(event);
+    if (event.target.dataset.edge) return void this.edges.press(event);
     let grip = event.target.dataset.grip;
     if (!grip || (grip === "move" && (this.target.letsPick || event.shiftKey))) {
       const found = this.find(at);
@@ -249,13 +254,14 @@ export class Handles {
   nudge(event) {
     const step = WAYS[event.key];
     const far = event.shiftKey ? FAR : 1;
-    const { side, corner } = event.target.dataset;
+    const { side, corner, edge } = event.target.dataset;
     if (side && step) {
       event.preventDefault();
       if (this.target.nudge(side, step, far)) this.draw();
       return;
     }
     if (corner && step) return void this.corners.nudge(event, Number(corner), step);
+    if (edge && step) return void this.edges.nudge(event, Number(edge), step);
     if (event.key === "Enter" && this.target?.id)
       return void openArt(this.target.id, event.preventDefault());
     if (!step || event.altKey || event.ctrlKey || !this.target || this.target.locked) return;

@@ -1,6 +1,6 @@
 // A mark that the handles hold: its box on the piece, and what a new box changes of its placement.
 
-import { fromPx, inGroups, roundScale, turned } from "../../controls/lib/layout.js";
+import { fromPx, inGroups, lengthPx, roundScale, turned } from "../../controls/lib/layout.js";
 
 export class MarkTarget {
   letsPick = true; // a press on another mark that lies above chooses that one
@@ -22,6 +22,31 @@ export class MarkTarget {
 
   cornered(ring) {
     return [{ op: "lay_corners", mark: this.id, corners: ring }];
+  }
+
+  // Whether its sides can be dragged one by one: of a shape that lies flat.
+  get bySides() {
+    const { art, placement } = this.session.mark(this.id) ?? {};
+    return art?.kind === "shape" && !placement.perspective && !this.laid.length && !this.locked;
+  }
+
+  // As wide and tall as a box, its scale left as it is.
+  sized(box) {
+    const { width, height } = this.box;
+    const art = [...this.session.wayTo(this.id), "art"];
+    const now = this.session.at(art);
+    const { ppi, height: tall } = this.page;
+    const side = (name, ratio) => {
+      const px = lengthPx(now[name], ppi, tall) * ratio;
+      return { op: "set", path: [...art, name], value: fromPx(px, now[name].unit, ppi, tall) };
+    };
+    const { x, y } = this.values({ ...box, width, height });
+    return [
+      side("width", box.width / width),
+      side("height", box.height / height),
+      { op: "set", path: [...this.path, "x"], value: x },
+      { op: "set", path: [...this.path, "y"], value: y },
+    ];
   }
 
   constructor(session, id, page) {

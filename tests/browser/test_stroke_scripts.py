@@ -111,6 +111,7 @@ WAYS = (
     {"closed": True, "corners": [0, 3]},
     {"taper_in": 0.3, "taper_out": 0.9},
     {"ends": "flat", "hardness": 0.9},
+    {"radius": 2.5, "taper_out": 0.4},
     {"curved": False, "taper_in": 9, "taper_out": 9, "ends": "flat"},
     {"curved": False, "pressures": [0.2, 0.9, 1, 0.5, 0.3], "thins": 0.8, "taper_out": 0.5},
 )

@@ -141,6 +141,13 @@ def test_a_taper_grows_over_its_length_as_a_parabola():
     assert drawn(stroke([(-0.8, 0), (0.8, 0)], taper_in=5, taper_out=5)).max() == 1
 
 
+def test_what_a_broad_curve_takes_to_draw_is_bounded():
+    points = np.random.default_rng(1).uniform(-190, 190, (200, 2))
+    for radius, most in ((5.0, 840), (0.5, 1640), (0.02, 25_700)):
+        (one,) = strokes_in(file_of(stroke(points, radius=radius, taper_in=3)))
+        assert len(one.points) <= most, radius
+
+
 def test_tapers_longer_than_the_way_are_shortened_alike():
     points, pressures, widths = tapered(np.array([(0.0, 0), (1, 0)]), None, 3, 1)
     assert pressures is None and widths[[0, -1]].max() == 0

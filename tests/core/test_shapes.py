@@ -160,10 +160,7 @@ def test_what_is_no_shape_is_refused(more):
 
 
 @pytest.mark.parametrize("form", FORMS)
-def test_measures_of_all_sizes_are_drawn_or_refused_in_words(store, form):
+def test_measures_of_all_sizes_are_drawn(store, form):
     for wide, tall, rim in ((0.001, 4000, 3), (9000, 0.2, 900), (180, 140, 700), (3, 3, 0.01)):
         art = shape(form=form, width=px(wide), height=px(tall), rim=px(rim), outlined="inside")
-        try:
-            assert np.isfinite(drawn(art | {"points": 240}, store)).all()
-        except KilnError as told:
-            assert told.message
+        assert np.isfinite(drawn(art | {"points": 240}, store)).all()

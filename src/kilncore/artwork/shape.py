@@ -70,7 +70,7 @@ class Shape(Art):
         return width, height
 
     def outline(self, ppi: float, piece_height: float) -> Rimmed:
-        """Its edges in document px; KilnError if its measures make none."""
+        """Its edges in document px."""
         wide, tall = self.box_px(ppi, piece_height)
         measures = Measures(
             wide,

@@ -12,8 +12,6 @@ from typing import Any
 import numpy as np
 import pathops
 
-from kilncore.errors import KilnError
-
 EIGHTH = math.pi / 4
 HANDLE = 4 / 3 * math.tan(EIGHTH / 4)  # of the radius, of an eighth of a turn
 DROP, FOLD, NOTCH = 0.28, 0.035, 0.5  # of a banner's height: its tails, the gap; of a tail, the cut
@@ -115,15 +113,16 @@ def cut(path: pathops.Path, other: pathops.Path) -> pathops.Path:
 
 
 def _combined(paths: Sequence, others: Sequence, how: pathops.PathOp) -> pathops.Path:
+    """The first path as it is, where Skia cannot tell."""
+    builder = pathops.OpBuilder(fix_winding=True, keep_starting_points=False)
+    for path in paths:
+        builder.add(path, pathops.PathOp.UNION)
+    for other in others:
+        builder.add(other, how)
     try:
-        builder = pathops.OpBuilder(fix_winding=True, keep_starting_points=False)
-        for path in paths:
-            builder.add(path, pathops.PathOp.UNION)
-        for other in others:
-            builder.add(other, how)
         return builder.resolve()
-    except pathops.PathOpsError as error:
-        raise KilnError("This shape cannot be drawn with these measures.") from error
+    except pathops.PathOpsError:
+        return pathops.Path(paths[0])
 
 
 def _rounded(wide: float, tall: float, corner: float) -> pathops.Path:

@@ -6,7 +6,6 @@ from functools import lru_cache
 import numpy as np
 import pathops
 
-from kilncore.errors import KilnError
 from kilncore.shapes.forms import FORMS, Measures, cut, united
 from kilncore.typesetting.outline import flattened
 
@@ -45,11 +44,6 @@ def rimmed(form: str, measures: Measures, side: str = INSIDE, width: float = 0.0
     -------
     Rimmed
         Corners of the rim are sharp, up to four times its width.
-
-    Raises
-    ------
-    KilnError
-        If it cannot be drawn with these measures.
     """
     longer = max(measures.wide, measures.tall)
     path = _scaled(FORMS[form][1](measures), UNITS / longer)
@@ -78,7 +72,4 @@ def _scaled(path: pathops.Path, times: float) -> pathops.Path:
 
 def _edges(path: pathops.Path, longer: float) -> np.ndarray:
     path.convertConicsToQuads()
-    edges = flattened(path, UNITS) * longer
-    if not np.isfinite(edges).all():
-        raise KilnError("This shape cannot be drawn with these measures.")
-    return edges
+    return flattened(path, UNITS) * longer

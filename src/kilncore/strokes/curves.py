@@ -8,12 +8,19 @@ Catmull-Rom curves, 2011: no loops and cusps between two points). The browser dr
 
 import numpy as np
 
+from kilncore.strokes.stroke import MOST_NODES
+
 FINEST, FEWEST, MOST = 1 / 128, 4, 128  # of a unit; pieces between two points
 STEPS = 12  # pieces of a taper
 NEVER = 1e-9
 
 
-def curve(points: np.ndarray, corners: tuple[int, ...] = (), closed: bool = False) -> np.ndarray:
+def curve(
+    points: np.ndarray,
+    corners: tuple[int, ...] = (),
+    closed: bool = False,
+    most: int = MOST * MOST_NODES,
+) -> np.ndarray:
     """Places along a smooth curve.
 
     Parameters
@@ -24,6 +31,8 @@ def curve(points: np.ndarray, corners: tuple[int, ...] = (), closed: bool = Fals
         Numbers of those at which it turns sharply. Between two of them it is straight.
     closed : bool
         It comes back to the first point.
+    most : int
+        Places, about; but FEWEST to each piece at least.
 
     Returns
     -------
@@ -40,9 +49,9 @@ def curve(points: np.ndarray, corners: tuple[int, ...] = (), closed: bool = Fals
     chords = np.sqrt(ways[:, 0] * ways[:, 0] + ways[:, 1] * ways[:, 1])
     knots = np.sqrt(np.maximum(chords, NEVER))
     leaving, coming = _tangents(ways, knots, set(corners), closed)
-    found = [points[:1]]
+    found, limit = [points[:1]], max(min(MOST, most // len(chords)), FEWEST)
     for n, chord in enumerate(chords):
-        count = int(min(max(np.ceil(chord / FINEST), FEWEST), MOST))
+        count = int(min(max(np.ceil(chord / FINEST), FEWEST), limit))
         u = (np.arange(1, count + 1) / count)[:, None]
         found.append(_between(points[n], points[n + 1], leaving[n], coming[n], knots[n], u))
     return np.concatenate(found)

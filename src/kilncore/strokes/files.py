@@ -140,9 +140,14 @@ def _kept(stroke: Stroke) -> tuple[list, list, list]:
         corners += [len(points)] if n in stroke.corners else []
         points.append(point)
         pressures += [_level(stroke.pressures[n])] if stroke.pressures else []
-    most = int(min(max(TOGETHER / stroke.radius, FEWEST), MOST_POINTS))
+    most = _most_points(stroke.radius)
     every = -(-len(points) // most) if not stroke.curved else 1
     return points[::every], pressures[::every], corners
+
+
+def _most_points(radius: float) -> int:
+    """Of a way: what a broad stroke takes to be drawn is bounded."""
+    return int(min(max(TOGETHER / radius, FEWEST), MOST_POINTS))
 
 
 def _rough(stroke: Stroke) -> _Rough:
@@ -262,7 +267,8 @@ def _drawn(one: _Stored, tips: tuple[str, ...]) -> Drawn:
 def _way(one: _Stored, points: np.ndarray, pressures: np.ndarray | None) -> tuple:
     """(points, pressures, widths) as it is drawn; None for what is the same all along."""
     if one.curved:
-        points, pressures = curve(points, one.corners, one.closed), None
+        most = _most_points(one.radius / UNITS)
+        points, pressures = curve(points, one.corners, one.closed, most), None
     elif one.closed and len(points) > 2:
         points = np.concatenate([points, points[:1]])
         pressures = None if pressures is None else np.append(pressures, pressures[0])

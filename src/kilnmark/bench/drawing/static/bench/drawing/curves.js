@@ -6,8 +6,14 @@ const [FEWEST, MOST] = [4, 128];
 const STEPS = 12; // pieces of a taper
 const NEVER = 1e-9;
 
+// How many places a way has at most, by how broad the stroke is: as `kilncore/strokes/files.py` has it.
+function mostPlaces(radius) {
+  const kept = Math.max(Math.round(radius * 4096), 1) / 4096;
+  return Math.floor(Math.min(Math.max(800 / kept, 800), 20000));
+}
+
 // Places along a smooth curve through points. corners : numbers of those at which it turns sharply.
-export function curve(points, corners = [], closed = false) {
+export function curve(points, corners = [], closed = false, most = Infinity) {
   const round = closed && points.length > 2;
   const through = round ? [...points, points[0]] : points;
   if (through.length < 3) return through;
@@ -16,8 +22,9 @@ export function curve(points, corners = [], closed = false) {
   const knots = chords.map((one) => Math.sqrt(Math.max(one, NEVER)));
   const [leaving, coming] = tangents(ways, knots, new Set(corners), round);
   const found = [through[0]];
+  const limit = Math.max(Math.min(MOST, Math.floor(most / chords.length)), FEWEST);
   chords.forEach((chord, n) => {
-    const count = Math.min(Math.max(Math.ceil(chord / FINEST), FEWEST), MOST);
+    const count = Math.min(Math.max(Math.ceil(chord / FINEST), FEWEST), limit);
     for (let k = 1; k <= count; k += 1)
       found.push(between(through[n], through[n + 1], leaving[n], coming[n], knots[n], k / count));
   });
@@ -98,7 +105,7 @@ function grown(far, over) {
 export function wholeWay(told, given, pressed) {
   let [points, pressures] = [given, pressed];
   if (told.curved) {
-    points = curve(points, told.corners, told.closed);
+    points = curve(points, told.corners, told.closed, mostPlaces(told.radius));
     pressures = points.map(() => 1);
   } else if (told.closed && points.length > 2) {
     points = [...points, points[0]];

@@ -98,21 +98,29 @@ export class Drawing {
 
   // The pictures that the overlay goes between, once the exact picture leaves time for them.
   prepare() {
-    if (!this.held || !this.stale || this.live || this.choosing || !this.stage.isExact()) return;
+    const busy = this.choosing || (this.live && !this.way.rests);
+    if (!this.held || !this.stale || busy || !this.stage.isExact()) return;
     this.stale = false;
-    this.overlay.takeBase();
+    if (!this.live) this.overlay.takeBase();
     const { path, name } = this.held;
     const everything = path.at(-1) === "art" ? this.space.allInView() : undefined;
     this.overlay.prepare(path, name, everything).then((came) => {
       this.stale ||= !came; // asked for again after the next exact picture
+      if (came && this.live && this.way.rests) this.inkAgain();
     });
+  }
+
+  // What is drawn by now, over the picture that is there by now.
+  inkAgain() {
+    this.overlay.begin(this.end, this.held.bends);
+    this.live.drawAgain();
   }
 
   told(told) {
     if (!this.held) return;
     if (this.session.at(this.held.path) === undefined) return void this.stop();
     this.space = new Space(this.stage, this.session.snapshot.frames[this.held.part]);
-    if (!told.stroke) this.again();
+    if (!told.stroke || told.refused) this.again();
     this.way.told(told);
   }
 
@@ -120,13 +128,9 @@ export class Drawing {
   pictured({ quality }) {
     if (!this.held || quality === "hand") return;
     this.overlay.base = null;
-    if (this.live) {
-      this.overlay.begin(this.end, this.held.bends);
-      this.live.drawAgain();
-    } else if (quality === "exact") {
-      this.overlay.takeBase();
-      this.prepare();
-    }
+    if (this.live) this.inkAgain();
+    else if (quality === "exact") this.overlay.takeBase();
+    if (quality === "exact") this.prepare();
   }
 
   // What all of it would come to: what a stroke goes towards.

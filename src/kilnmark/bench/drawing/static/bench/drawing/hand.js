@@ -26,11 +26,11 @@ document.addEventListener("alpine:init", () => {
         hear("drawing-told", (told) => this.tell(told)),
         hear("stroke-held", (told) => this.showHeld(told)),
         hear("brush-moved", () => this.show()),
-        hear("sheet-loaded", () => this.show()),
+        hear("sheet-loaded", () => this.showAll()),
       ];
       const { held, choosing } = store.drawing ?? {};
       this.tell({ path: held ? JSON.stringify(held.path) : "", choosing });
-      this.show();
+      this.showAll();
     },
     destroy() {
       for (const end of this.ends) end();
@@ -65,6 +65,11 @@ document.addEventListener("alpine:init", () => {
       if (this.choosing === "true") return void store.drawing.stop();
       store.drawing.start(this.held, { choosing: true });
       store.drawing.pad.focus({ preventScroll: true });
+    },
+
+    showAll() {
+      this.show();
+      if (this.choosing === "true") this.showHeld(store.drawing.hold.toldOf);
     },
 
     // What is in the hand, on its controls.

@@ -9,6 +9,7 @@ import { newSeed } from "./seeds.js";
 
 const NEAR = 11; // px from a point that is meant
 const CLICK = 4; // px: less is no drag
+const LEAST = 1e-3; // a radius: of a broad stroke the way has fewer places, which a line would show
 
 export class Points {
   constructor(drawing) {
@@ -18,6 +19,7 @@ export class Points {
   begin() {}
   told() {}
   viewMoved() {}
+  rests = true; // between two points the hand does nothing: there is time for pictures
 
   press(event) {
     const { drawing, nodes } = this;
@@ -137,7 +139,7 @@ export class Points {
     const all = [...nodes, ...own];
     const corners = all.flatMap((one, n) => (one.corner ? [n] : []));
     const points = all.map((one) => one.at);
-    const way = wholeWay({ curved: true, corners }, points, []).points;
+    const way = wholeWay({ curved: true, corners, radius: LEAST }, points, []).points;
     const path = outline(way.map((one) => drawing.space.onStage(one)));
     return [
       make("path", { class: "way-back", d: path }),

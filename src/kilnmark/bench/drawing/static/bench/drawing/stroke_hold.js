@@ -34,9 +34,9 @@ export class StrokeHold {
     this.choose(null);
   }
 
-  // What it did itself it knows.
-  told({ stroke }) {
-    if (!this.drag && !stroke) this.load(false);
+  // What it did itself it knows, unless that was refused.
+  told({ stroke, refused }) {
+    if (!this.drag && (!stroke || refused)) this.load(false);
   }
 
   // The strokes that are there; the one that is held is found by its id.
@@ -60,9 +60,12 @@ export class StrokeHold {
   choose(number) {
     if (number !== this.number) this.handle = null;
     this.number = number;
-    const { stroke } = this;
-    say("stroke-held", { stroke, of: this.strokes.length, number });
+    say("stroke-held", this.toldOf);
     this.drawing.showTip();
+  }
+
+  get toldOf() {
+    return { stroke: this.stroke, of: this.strokes.length, number: this.number };
   }
 
   // By keys, from stroke to stroke.

@@ -23,7 +23,10 @@ def test_every_job_has_a_page_with_pictures_that_are_there(signed_in):
     assert signed_in.get(reverse("guide-job", args=["velvet"])).status_code == 404
 
 
-@pytest.mark.parametrize("job", ["lettering-in-a-photo", "eight-icons", "texture-from-a-photo"])
+@pytest.mark.parametrize(
+    "job",
+    ["lettering-in-a-photo", "go-over-it-by-hand", "eight-icons", "texture-from-a-photo"],
+)
 def test_a_job_begins_something_of_ones_own(signed_in, user, job):
     answer = signed_in.post(reverse("guide-begin", args=[job]))
     assert answer.status_code == 302 and signed_in.get(answer["Location"]).status_code == 200

@@ -512,6 +512,27 @@ def test_a_stroke_is_held_by_keys_with_late_answers(curve):
     assert len(strokes_of(curve)[0]["points"]) == 3
 
 
+def test_what_hides_everything_is_no_stroke_to_be_held(drawing):
+    """Inverted strokes begin with one; those that lie over it are held, the last one first."""
+    draw(drawing, (180, 160), (320, 170))
+    drawing.settle()
+    draw(drawing, (180, 165), (320, 175))
+    drawing.settle()
+    page = drawing.page
+    page.locator("#sheet [data-invert]").first.click()
+    page.wait_for_timeout(300)
+    drawing.settle()
+    page.locator("#sheet [data-choose]").first.click()
+    held = page.locator("#sheet [data-held-stroke]").first
+    expect(held).to_contain_text("Stroke 3 of 3")
+    page.keyboard.press("PageDown")
+    expect(held).to_contain_text("Stroke 2 of 3")
+    page.mouse.click(*drawing.at(232, 167))  # between its handles
+    expect(held).to_contain_text("Stroke 3 of 3")
+    page.mouse.click(*drawing.at(250, 260))
+    expect(held).to_be_hidden()
+
+
 def test_a_stroke_that_another_tab_took_back_is_said_and_nothing_else_moves(curve):
     page = curve.page
     page.keyboard.press("Enter")

@@ -7,10 +7,10 @@ import math
 from kilncore.document import load
 from kilncore.strokes import Stroke
 from kilncore.strokes.scratches import handful, scratch
-from kilnmark.bench.drawing.edges import across, along
 from kilnmark.demo.chalked import CHALK, chalk_marks
 from kilnmark.demo.describing import mark, piece_of_today, place, px, step, textured, words
 from kilnmark.pieces import actions
+from kilnmark.pieces.edges import across, along
 from kilnmark.storage import assets
 
 GREY, DARK, HULL = "#93938c", "#3a3835", "#d9d2bd"

@@ -8,8 +8,8 @@ from kilncore.errors import KilnError
 from kilncore.recipe import in_words
 from kilncore.steps import STEPS
 from kilnmark.bench.changes.snapshot import artworks_of
-from kilnmark.bench.drawing.edges import scraped
 from kilnmark.pieces.artworks import renamed
+from kilnmark.pieces.edges import scraped
 from kilnmark.pieces.holding import holding
 from kilnmark.pieces.landings import holders, within
 from kilnmark.pieces.models import Piece

@@ -11,9 +11,9 @@ from kilncore.errors import KilnError
 from kilncore.strokes import Stroke, told_in
 from kilncore.strokes.tip import SHIPPED, tip_named
 from kilnmark import door
-from kilnmark.bench.drawing import edges
 from kilnmark.bench.drawing.hand import own_tip, touched
 from kilnmark.bench.own import own_piece
+from kilnmark.pieces import edges
 from kilnmark.storage import assets
 from kilnmark.tips import actions, pictured
 from kilnmark.tips.pictured import ON, UNDER

@@ -14,6 +14,7 @@ const CLICK = 3; // px: less is no drag
 const HANDLES = 5; // of a stroke that was drawn freely
 const NUDGE = 1; // px of the screen
 const REST_MS = 600;
+const EVERYTHING = 10; // the radius of a stroke that hides everything
 
 export class StrokeHold {
   constructor(drawing) {
@@ -48,7 +49,7 @@ export class StrokeHold {
     if (!answer.ok) return void say("trouble-told", { message: answer.message });
     const before = this.stroke;
     this.strokes = answer.data.strokes;
-    let found = last ? this.strokes.length - 1 : this.number;
+    let found = last ? this.strokes.findLastIndex(holdable) : this.number;
     if (before?.id) found = this.strokes.findIndex((one) => one.id === before.id);
     this.choose(found >= 0 && found < this.strokes.length ? found : null);
   }
@@ -72,7 +73,11 @@ export class StrokeHold {
   step(by) {
     this.let();
     const count = this.strokes.length;
-    if (count) this.choose(((this.number ?? (by > 0 ? -1 : 0)) + by + count) % count);
+    let next = this.number ?? (by > 0 ? -1 : 0);
+    for (let n = 0; n < count; n += 1) {
+      next = (next + by + count) % count;
+      if (holdable(this.strokes[next])) return void this.choose(next);
+    }
   }
 
   press(event) {
@@ -89,8 +94,8 @@ export class StrokeHold {
     const own = space.own(at);
     let [least, found] = [REACH, null];
     for (const [n, stroke] of this.strokes.entries()) {
-      if (!reaches(stroke, own, (2 * REACH) / space.pxOfStage)) continue;
-      const far = this.away(stroke, at);
+      if (!holdable(stroke) || !reaches(stroke, own, (2 * REACH) / space.pxOfStage)) continue;
+      const far = Math.max(this.away(stroke, at), 0);
       if (far <= least) [least, found] = [far, n]; // of those that cover it, the last
     }
     return found;
@@ -216,8 +221,9 @@ export class StrokeHold {
     const edit = this.edits("take_back_stroke");
     const gone = this.number;
     this.strokes.splice(gone, 1);
-    this.handle = null;
-    this.choose(this.strokes.length ? Math.min(gone, this.strokes.length - 1) : null);
+    Object.assign(this, { handle: null, number: null });
+    const next = Math.min(gone, this.strokes.length - 1);
+    this.choose(next >= 0 && holdable(this.strokes[next]) ? next : null);
     this.drawing.store([edit], "Stroke taken away", { stroke: false });
   }
 
@@ -306,6 +312,9 @@ export class StrokeHold {
 const wayOf = (stroke) =>
   wholeWay({ ...stroke, taper_in: 0, taper_out: 0 }, stroke.points, []).points;
 const place = (handle) => ({ place: handle / (HANDLES - 1), spread: 1 / (HANDLES - 1) });
+
+// All but the one that hides everything, of strokes that were inverted.
+const holdable = ({ radius }) => radius < EVERYTHING;
 
 // Whether a place is anywhere near a stroke: most of many are not.
 function reaches(stroke, [x, y], more) {

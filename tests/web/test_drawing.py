@@ -77,6 +77,8 @@ def test_strokes_along_the_edges_by_a_seed(post, worked):
     bad = (
         {"side": "inner"},
         {"side": 4},
+        {"side": ["top"]},
+        {"seed": {}},
         {"brush": {"radius": -1}},
         {"brush": 3},
         {"part": "nobody"},

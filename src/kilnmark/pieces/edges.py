@@ -74,7 +74,7 @@ def scraped(piece: Piece, edit: dict, assets: Assets) -> dict:
     KilnError for a side that there is not, a part without edges, or a brush that is none.
     """
     part, side, seed = edit.get("part"), edit.get("side", "all"), edit.get("seed", 0)
-    if side not in SIDES and side not in CORNERS:
+    if not isinstance(side, str) or side not in {**SIDES, **CORNERS}:
         raise KilnError("An edge is all of them, a side or a corner.", repr(side)[:40])
     if not isinstance(seed, int) or not 0 <= seed <= MOST_SEED or not isinstance(part, str):
         raise KilnError("An edit does not fit this piece.", repr(edit)[:200])

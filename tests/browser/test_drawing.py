@@ -333,7 +333,8 @@ def test_the_view_may_move_while_the_pen_is_down(drawing):
     assert len(touch(drawing)) == 1
 
 
-def test_a_mark_is_drawn_by_hand_and_grows_with_what_is_drawn(bench):
+def drawn_mark(bench):
+    """A mark that is drawn by hand, with the pad up."""
     page = bench.page
     page.locator("[data-add-mark]").click()
     page.get_by_role("button", name="Drawn by hand").click()
@@ -341,6 +342,10 @@ def test_a_mark_is_drawn_by_hand_and_grows_with_what_is_drawn(bench):
     page.keyboard.press("Escape")
     bench.settle()
     begin(bench)
+
+
+def test_a_mark_is_drawn_by_hand_and_grows_with_what_is_drawn(bench):
+    drawn_mark(bench)
     before = bench.picture()
     under = draw(bench, (150, 120), (500, 260), (850, 140))
     bench.settle()
@@ -358,14 +363,9 @@ def test_a_mark_is_drawn_by_hand_and_grows_with_what_is_drawn(bench):
 
 @pytest.fixture
 def curve(bench):
-    """A mark that is drawn by hand: one curve through four points, and one stroke drawn freely."""
+    """A mark that is drawn by hand: a curve through four points that is not ended yet."""
+    drawn_mark(bench)
     page = bench.page
-    page.locator("[data-add-mark]").click()
-    page.get_by_role("button", name="Drawn by hand").click()
-    expect(page.locator("#sheet h2")).to_have_text("Drawn by hand")
-    page.keyboard.press("Escape")
-    bench.settle()
-    begin(bench)
     page.locator("#sheet label", has_text="By points").first.click()
     for place in CURVE:
         page.mouse.click(*bench.at(*place))
@@ -551,3 +551,142 @@ def test_a_stroke_that_another_tab_took_back_is_said_and_nothing_else_moves(curv
     expect(page.locator("body")).to_contain_text("no longer there")
     assert strokes_of(curve) == []
     other.page.close()
+
+
+def hold(bench, says):
+    bench.page.locator("#sheet [data-choose]").first.click()
+    expect(bench.page.locator("#sheet [data-held-stroke]").first).to_contain_text(says)
+
+
+@pytest.fixture
+def two(curve):
+    """The curve is ended, and a stroke drawn freely lies below it; that is held."""
+    curve.page.keyboard.press("Enter")
+    curve.page.locator("#sheet label", has_text="Freely").first.click()
+    draw(curve, (150, 550), (800, 560))
+    curve.settle()
+    hold(curve, "Stroke 2 of 2")
+    return curve
+
+
+def test_a_slider_changes_the_stroke_that_was_held_when_it_moved(two):
+    """Another one is held before that is stored."""
+    first, second = strokes_of(two)
+    field = two.page.locator("#sheet [data-stroke=radius][type=number]").first
+    field.fill("15")
+    two.page.locator("#hand").focus()
+    two.page.keyboard.press("PageUp")
+    two.page.wait_for_timeout(900)
+    two.settle()
+    after = strokes_of(two)
+    assert after[0] == first and after[1]["radius"] > 1.5 * second["radius"]
+    off = np.abs(np.subtract(after[1]["points"], second["points"]))
+    assert off.max() < 2e-3  # a broader stroke's way is told less finely
+
+
+def test_a_slider_and_keys_at_once_are_both_stored(two):
+    _, before = strokes_of(two)
+    two.page.locator("#sheet [data-stroke=taper_out][type=number]").first.fill("20")
+    two.page.locator("#hand").focus()
+    two.page.keyboard.press("Shift+ArrowDown")
+    two.page.mouse.move(*two.at(400, 300))  # a pointer over it drags nothing
+    two.page.mouse.move(*two.at(600, 200))
+    two.page.wait_for_timeout(900)
+    two.settle()
+    _, after = strokes_of(two)
+    assert after["taper_out"] > 0
+    far = np.subtract(after["points"], before["points"])
+    assert np.abs(far[:, 0]).max() < 0.002 and 0 < far[:, 1].min() and far[:, 1].max() < 0.03
+
+
+def test_delete_on_the_pad_takes_nothing_but_a_stroke(two):
+    marks = len(two.document["stack"])
+    two.page.locator("#hand").focus()
+    for _ in range(3):
+        two.page.keyboard.press("Delete")
+        two.page.wait_for_timeout(150)
+    two.settle()
+    assert strokes_of(two) == [] and len(two.document["stack"]) == marks
+    begin(two)
+    two.page.locator("#hand").focus()
+    for key in ("Delete", "Backspace", "Enter"):
+        two.page.keyboard.press(key)
+    two.settle()
+    assert len(two.document["stack"]) == marks
+    expect(two.page.locator("#hand")).to_be_visible()
+
+
+def test_curves_and_what_is_done_to_strokes_wait_while_nobody_answers(two):
+    page, pattern = two.page, "**/{change,stage}/"
+    page.route(pattern, lambda route: route.abort())
+    draw(two, (320, 552), (330, 610))
+    page.locator("#sheet label", has_text="By points").first.click()
+    for place in ((200, 430), (400, 470), (600, 430)):
+        page.mouse.click(*two.at(*place))
+    page.keyboard.press("Enter")
+    expect(page.locator(".saved")).to_contain_text("wait")
+    page.unroute(pattern)
+    late(page, 500)
+    page.evaluate(f"{DRAWING}.session.again()")
+    until(page, f"{DRAWING}.session.resting")
+    two.settle()
+    _, moved, curve = strokes_of(two)
+    assert curve["curved"] and len(curve["points"]) == 3
+    assert ink(two, 330, 612).max() < 60 and ink(two, 320, 552).max() > 100
+    assert moved["id"] and not moved["curved"]
+
+
+def test_a_tip_that_comes_late_still_draws_the_curve_that_was_set(curve):
+    page = curve.page
+    page.keyboard.press("Enter")
+    curve.settle()
+    late(page, 900, "**/pixels/")
+    page.locator("#sheet .hand-tip", has_text="Sponge").first.click()
+    for place in ((200, 430), (400, 470), (600, 430)):
+        page.mouse.click(*curve.at(*place))
+    page.keyboard.press("Enter")
+    curve.settle()
+    _, one = strokes_of(curve)
+    assert one["tip"] and len(one["points"]) == 3
+
+
+def test_a_curve_of_very_many_points_goes_on_in_another(curve):
+    """None of them is lost: a curve has 200 at most."""
+    page = curve.page
+    page.evaluate(
+        f"""() => {{
+        const {{ points }} = {DRAWING}.ways;
+        for (let n = 0; n < 230; n += 1) points.set([100 + n * 2, 300 + 40 * Math.sin(n / 4)]);
+        points.finish();
+    }}"""
+    )
+    until(page, f"{DRAWING}.session.resting")
+    curve.settle()
+    first, second = strokes_of(curve)
+    assert len(first["points"]) == 200 and len(second["points"]) == 4 + 230 - 200 + 1
+    assert second["points"][0] == pytest.approx(first["points"][-1], abs=2e-3)
+
+
+def test_in_perspective_a_stroke_is_held_where_it_lies(two):
+    """Its way is shown on its ink; a place that is bent comes to lie under the pointer."""
+    ring = [[120, 90], [860, 190], [820, 560], [160, 640]]
+    sign = two.document["stack"][-1]["id"]
+    for _ in range(2):
+        two.page.keyboard.press("Escape")
+    expect(two.page.locator("#hand")).to_be_hidden()
+    two.change({"op": "lay_corners", "mark": sign, "corners": ring})
+    hold(two, "of 2")
+    two.page.locator("#hand").focus()
+    two.page.keyboard.press("PageUp")
+    page = two.page
+    node = page.locator("#hand .node").nth(1).bounding_box()
+    x, y = node["x"] + node["width"] / 2, node["y"] + node["height"] / 2
+    shown = page.locator("#picture").bounding_box()
+    place = round(y - shown["y"]), round(x - shown["x"])
+    assert two.picture()[place].max() < 90  # the ink runs through its points
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 40, y + 30, steps=5)
+    page.mouse.up()
+    two.settle()
+    assert two.picture()[place[0] + 30, place[1] + 40].max() < 90

@@ -7,10 +7,12 @@ import pytest
 
 from kilncore.geometry.box import Box
 from kilncore.strokes import Stroke, file_of, strokes_in
-from kilncore.strokes.covering import covered
+from kilncore.strokes.bending import bent
+from kilncore.strokes.curves import reached
 from kilncore.strokes.dabs import dabs_of
 from kilncore.strokes.tip import SHIPPED, tip_named
 from tests.browser.modules import Modules
+from tests.strokes import drawn as covered_by
 
 pytestmark = pytest.mark.browser
 UNIT, WIDE, TALL = 120, 320, 200
@@ -58,7 +60,12 @@ return { points, laid, cover: Array.from({ length: wide * tall }, (_, n) => over
 
 @pytest.fixture(scope="module")
 def scripts(browser):
-    made = Modules(browser, dabs="bench/drawing/dabs.js", covering="bench/drawing/covering.js")
+    made = Modules(
+        browser,
+        dabs="bench/drawing/dabs.js",
+        covering="bench/drawing/covering.js",
+        pulling="bench/drawing/pulling.js",
+    )
     yield made
     made.close()
 
@@ -72,11 +79,7 @@ def told(**more):
 def both(scripts, asked):
     """(what the browser makes of it, the core's stroke, the core's coverage)."""
     known = Stroke.model_validate(asked)
-    (drawn,), out = strokes_in(file_of(known)), np.zeros((TALL, WIDE), np.float32)
-    found = covered(drawn, OWN, Box(0, 0, WIDE, TALL))
-    if found:
-        here, amount = found
-        out[here.top : here.bottom, here.left : here.right] = amount
+    (drawn,), out = strokes_in(file_of(known)), covered_by(known, OWN, Box(0, 0, WIDE, TALL))
     tip = tip_named(asked.get("tip", ""))
     level = tip and {"size": len(tip.pixels), "values": (tip.pixels / 255).ravel().tolist()}
     given = known.model_dump(mode="json")
@@ -127,3 +130,22 @@ def test_curves_tapers_and_ends_are_the_same(scripts, more, tip):
     if tip:
         np.testing.assert_allclose(np.array(made["laid"]), dabs_of(drawn), atol=1e-9)
     np.testing.assert_allclose(np.array(made["cover"]).reshape(TALL, WIDE), cover, atol=2e-4)
+
+
+@pytest.mark.parametrize("place", [0, 0.25, 0.5, 1])
+@pytest.mark.parametrize("spread", [0.05, 0.25, 2])
+def test_a_way_is_pulled_as_the_core_bends_it(scripts, place, spread):
+    stroke = Stroke.model_validate(told())
+    by = [0.3, -0.2]
+    body = "return pulling.pulled(a, ...b)"
+    made = scripts.run(body, list(stroke.points), [place, spread, by])
+    np.testing.assert_allclose(made, bent(stroke, place, spread, tuple(by)).points, atol=1e-12)
+
+
+def test_handles_lie_evenly_along_a_way(scripts):
+    points = told()["points"]
+    found = np.array(scripts.run("return pulling.alongPlaces(a, b)", points, 5))
+    far = reached(np.array(points))
+    for share, place in zip(np.linspace(0, 1, 5), found, strict=True):
+        exact = [np.interp(share * far[-1], far, np.array(points)[:, axis]) for axis in (0, 1)]
+        np.testing.assert_allclose(place, exact, atol=1e-12)

@@ -11,11 +11,11 @@ from kilncore.errors import KilnError
 from kilncore.geometry.box import Box
 from kilncore.strokes import PACK, Stroke, added, file_of, pack_of, strokes_in, taken_back, told_in
 from kilncore.strokes.bending import bent
-from kilncore.strokes.covering import covered
 from kilncore.strokes.curves import curve, tapered
 from kilncore.strokes.dabs import dabs_of
 from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece
+from tests.strokes import drawn as covered_by
 
 LANDING = ["stack", "gull", "landing"]
 WIDE, TALL, UNIT = 360, 200, 200
@@ -30,16 +30,10 @@ def stroke(points=POINTS, **more):
 
 def drawn(one, scale=1):
     """(H, W) of what a stroke covers of the page."""
-    (one,) = strokes_in(file_of(one))
     own = tuple(np.array(OWN[:4]) / scale) + tuple(
         (0.5 - side * scale / 2) / UNIT / scale for side in (WIDE, TALL)
     )
-    out = np.zeros((TALL * scale, WIDE * scale))
-    found = covered(one, own, Box(0, 0, WIDE * scale, TALL * scale))
-    if found:
-        here, amount = found
-        out[here.top : here.bottom, here.left : here.right] = amount
-    return out
+    return covered_by(one, own, Box(0, 0, WIDE * scale, TALL * scale))
 
 
 def at(x, y):

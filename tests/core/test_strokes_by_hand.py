@@ -13,13 +13,13 @@ from kilncore import edits, engine
 from kilncore.errors import KilnError
 from kilncore.geometry.box import Box
 from kilncore.strokes import PACK, Stroke, file_of, pack_of, strokes_in
-from kilncore.strokes.covering import covered
 from kilncore.strokes.dabs import dabs_of
 from kilncore.strokes.scrapes import scrapes
 from kilncore.strokes.scratches import handful, scratch
 from kilncore.strokes.tip import SHIPPED, SIZE, tip_from, tip_named, tip_of
 from kilncore.system.cache import ByteCache
 from tests.documents import lettering, mark, piece, step
+from tests.strokes import drawn as covered_by
 
 LANDING = ["stack", "gull", "landing"]
 UNIT = 100  # px of the frame's unit
@@ -42,14 +42,7 @@ def wave(**more):
 
 def drawn(stroke, matrix=None, page=PAGE):
     """(H, W) of what a stroke covers of the page."""
-    (one,), out = strokes_in(file_of(stroke)), np.zeros((page.height, page.width))
-    found = covered(one, matrix or own(), page)
-    if found:
-        here, amount = found
-        out[here.top - page.top : here.bottom - page.top, here.left - page.left :][
-            :, : here.width
-        ] = amount
-    return out
+    return covered_by(stroke, matrix or own(), page)
 
 
 @pytest.fixture

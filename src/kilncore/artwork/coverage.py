@@ -4,11 +4,41 @@ Method: signed areas of trapezoids, summed along each row from the left. A sum s
 picture, so the engine always asks for the same fixed tiles; the sums are in float64.
 """
 
+from dataclasses import dataclass, field
+
 import numpy as np
 
 from kilncore.compiled.kernels import inlined, kernel
+from kilncore.geometry.box import Box
 
 FARTHEST = 2.0**40  # px
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """Edges of closed outlines where they lie, (N, 4) float64 in output px, to be filled tile by
+    tile.
+    """
+
+    edges: np.ndarray
+    _tops: np.ndarray = field(init=False)
+    _bottoms: np.ndarray = field(init=False)
+
+    def __post_init__(self):
+        rows = self.edges[:, 1::2]
+        object.__setattr__(self, "_tops", rows.min(1))
+        object.__setattr__(self, "_bottoms", rows.max(1))
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes of its edges, and of what is known of them."""
+        return self.edges.nbytes + self._tops.nbytes + self._bottoms.nbytes
+
+    def within(self, box: Box) -> np.ndarray:
+        """(H, W) float32, 0..1: the share of each pixel of a box that lies inside."""
+        near = self.edges[(self._bottoms > box.top) & (self._tops < box.bottom)]
+        moved = near - np.array([box.left, box.top] * 2, np.float64)
+        return coverage(moved, box.width, box.height)
 
 
 def coverage(edges: np.ndarray, width: int, height: int) -> np.ndarray:

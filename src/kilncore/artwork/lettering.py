@@ -17,7 +17,7 @@ import numpy as np
 from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, art
-from kilncore.artwork.coverage import coverage
+from kilncore.artwork.coverage import Placed
 from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
 from kilncore.errors import MissingAsset
 from kilncore.geometry.affine import Affine
@@ -263,17 +263,13 @@ class LetteringDrawing(Drawing):
 
     def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
         """(1, H, W) coverage."""
-        edges, tops, bottoms = reader.once((self.key, "edges"), self._placed)
-        near = edges[(bottoms > box.top) & (tops < box.bottom)]
-        moved = near - np.array([box.left, box.top] * 2, np.float64)
-        plane = coverage(moved, box.width, box.height)[None]
+        plane = reader.once((self.key, "edges"), self._placed).within(box)[None]
         return plane * self.projection.seen(box) if self.projection else plane
 
-    def _placed(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Its edges in output px, and how far up and down each of them reaches."""
+    def _placed(self) -> Placed:
+        """Its edges in output px."""
         edges = self.art.outline().placed(self.matrix)
-        edges = self.projection.edges(edges) if self.projection else edges
-        return edges, np.minimum(edges[:, 1], edges[:, 3]), np.maximum(edges[:, 1], edges[:, 3])
+        return Placed(self.projection.edges(edges) if self.projection else edges)
 
 
 @lru_cache(maxsize=4096)

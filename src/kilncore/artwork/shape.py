@@ -9,7 +9,7 @@ from typing import Any, Literal
 import numpy as np
 
 from kilncore.artwork.base import Art, art
-from kilncore.artwork.coverage import coverage
+from kilncore.artwork.coverage import Placed
 from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import NOWHERE, Box
@@ -21,6 +21,7 @@ from kilncore.perspective.projection import Projection
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.shapes.forms import FORMS, Measures
 from kilncore.shapes.outlined import Rimmed, rimmed
+from kilncore.typesetting.outline import Outline
 
 LEAST = 0.5  # px, of a side
 NO_RIM = "none"
@@ -152,7 +153,7 @@ class ShapeDrawing(Drawing):
         """(1, H, W) coverage, or (4, H, W) where it has two colours."""
         parts = self._parts
         seen = self.projection.seen(box) if self.projection else np.float32(1)
-        found = [self._covered(edges, box) * seen for edges, _ in parts]
+        found = [self._filled(reader, n, box) * seen for n in range(len(parts))]
         if len(parts) < 2:
             return (found[0] if found else np.zeros((box.height, box.width), np.float32))[None]
         (beneath, over), (rim, fill) = found, (_rgb(colour) for _, colour in parts)
@@ -160,19 +161,15 @@ class ShapeDrawing(Drawing):
         rows = [over * np.float32(b) + left * np.float32(a) for a, b in zip(rim, fill, strict=True)]
         return np.stack([*rows, over + left])
 
-    def _covered(self, edges: np.ndarray, box: Box) -> np.ndarray:
-        placed = self._placed(edges)
-        tops, bottoms = placed[:, 1::2].min(1), placed[:, 1::2].max(1)
-        near = placed[(bottoms > box.top) & (tops < box.bottom)]
-        return coverage(near - np.array([box.left, box.top] * 2), box.width, box.height)
+    def _filled(self, reader: NodeReader, number: int, box: Box) -> np.ndarray:
+        """(H, W) of one of its parts."""
+        make = lambda: Placed(self._placed(self._parts[number][0]))  # noqa: E731
+        return reader.once((self.key, number), make).within(box)
 
     def _placed(self, edges: np.ndarray) -> np.ndarray:
         """In output px."""
-        a, b, c, d, e, f = self.matrix
-        x, y = edges[:, 0::2], edges[:, 1::2]
-        out = np.empty_like(edges)
-        out[:, 0::2], out[:, 1::2] = a * x + c * y + e, b * x + d * y + f
-        return self.projection.edges(out) if self.projection else out
+        placed = Outline(edges, 0, 0).placed(self.matrix)
+        return self.projection.edges(placed) if self.projection else placed
 
 
 def _rgb(colour: str) -> tuple[float, ...]:

@@ -5,7 +5,7 @@ const REST_MS = 350; // of keys that are pressed one after another, or held
 const handOn = (edits) => JSON.stringify(edits.map(({ path }) => path));
 
 export function draftOf(session, { edits }) {
-  if (session.begun?.of !== handOn(edits)) session.flush(); // of another hand
+  session.handOver(handOn(edits));
   session.draft(edits);
 }
 

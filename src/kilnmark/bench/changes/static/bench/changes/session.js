@@ -77,6 +77,11 @@ export class Session {
     say("piece-saving");
   }
 
+  // Another hand takes hold: what the one before began is stored first.
+  handOver(of) {
+    if (this.begun?.of !== of) this.flush();
+  }
+
   flush() {
     const { begun } = this;
     if (!begun) return;

@@ -38,9 +38,8 @@ export class DrawingKeys {
     const { way } = drawing;
     if (WAYS[key]) this.take(event, () => this.nudge(WAYS[key], event.shiftKey ? 5 : 1));
     else if (key === " ") this.take(event, () => event.repeat || drawing.toggle(event.shiftKey));
-    else if (key === "Enter" && way.enter) this.take(event, () => way.enter());
-    else if ((key === "Backspace" || key === "Delete") && way.back)
-      this.take(event, () => way.back());
+    else if (key === "Enter") this.take(event, () => way.enter?.());
+    else if (key === "Backspace" || key === "Delete") this.take(event, () => way.back?.());
     else if ((key === "PageUp" || key === "PageDown") && way.step)
       this.take(event, () => way.step(key === "PageUp" ? -1 : 1));
     else if (key === "]") sizeTo(brush.sizeMm * GROWS);

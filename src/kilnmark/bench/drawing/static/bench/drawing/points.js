@@ -9,6 +9,7 @@ import { newSeed } from "./seeds.js";
 
 const NEAR = 11; // px from a point that is meant
 const CLICK = 4; // px: less is no drag
+const MOST_POINTS = 200; // of a curve
 const LEAST = 1e-3; // a radius: of a broad stroke the way has fewer places, which a line would show
 
 export class Points {
@@ -38,9 +39,14 @@ export class Points {
     return found < 0 ? null : found;
   }
 
-  // Another point at a place of the stage; its number.
+  // Another point at a place of the stage; its number. A curve that has as many as it may is kept, and the next one goes on from its end.
   set(at, corner = false) {
     const { drawing } = this;
+    if (this.nodes.length >= MOST_POINTS) {
+      const last = this.nodes.at(-1);
+      this.finish();
+      this.nodes.push(last);
+    }
     this.nodes.push({ at: drawing.stuckTo(drawing.space.own(at)), corner });
     return this.nodes.length - 1;
   }

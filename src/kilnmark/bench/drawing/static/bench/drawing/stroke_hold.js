@@ -14,6 +14,8 @@ const CLICK = 3; // px: less is no drag
 const HANDLES = 5; // of a stroke that was drawn freely
 const NUDGE = 1; // px of the screen
 const REST_MS = 600;
+const [MOVED, VARIED] = ["stroke moved", "stroke varied"]; // by keys, by sliders
+const MOST_POINTS = 200; // of a curve
 const EVERYTHING = 10; // the radius of a stroke that hides everything
 
 export class StrokeHold {
@@ -127,7 +129,7 @@ export class StrokeHold {
   }
 
   move(event) {
-    if (!this.drag) return;
+    if (!this.drag?.from) return; // none, or one by keys
     const at = this.drawing.place(event);
     const { from } = this.drag;
     this.drag.moved ||= Math.hypot(at[0] - from[0], at[1] - from[1]) >= CLICK;
@@ -150,8 +152,9 @@ export class StrokeHold {
     else this.drag = null;
   }
 
-  // What is moved is stored.
+  // What is moved, or varied by a slider, is stored.
   let() {
+    this.drawing.session.flush();
     const { drag, stroke } = this;
     this.drag = null;
     if (!drag?.moved || !stroke) return;
@@ -188,12 +191,13 @@ export class StrokeHold {
   // By keys: the stroke, or the handle that is held. Stored when they rest.
   nudged([dx, dy]) {
     if (!this.stroke) return void this.step(dx + dy > 0 ? 1 : -1);
-    const from = this.drawing.space.onStage(this.stroke.points[0]);
+    const { session, space } = this.drawing;
+    session.handOver(MOVED);
+    const from = space.onStage(this.stroke.points[0]);
     const by = this.between(from, [from[0] + dx * NUDGE, from[1] + dy * NUDGE]);
-    this.drag ??= { from, by: [0, 0], moved: true };
-    this.drag.moved = true;
+    this.drag ??= { from: null, by: [0, 0], moved: true };
     this.drawTo([this.drag.by[0] + by[0], this.drag.by[1] + by[1]]);
-    this.drawing.session.later(() => this.let(), REST_MS, "a stroke");
+    session.later(() => this.let(), REST_MS, MOVED);
   }
 
   // From handle to handle, and back to the whole stroke.
@@ -246,6 +250,7 @@ export class StrokeHold {
         : [...stroke.corners, found];
       return void this.change({ corners }, "Stroke bent");
     }
+    if (stroke.points.length >= MOST_POINTS) return;
     const own = drawing.space.own(at);
     const after = nearestPiece(stroke, own);
     const points = stroke.points.toSpliced(after + 1, 0, own);
@@ -257,10 +262,11 @@ export class StrokeHold {
   vary(changes) {
     const { stroke, drawing } = this;
     if (!stroke) return;
+    drawing.session.handOver(VARIED);
     Object.assign(stroke, changes, { box: null });
     this.varied = { ...this.varied, ...changes };
     drawing.session.draft([this.edits("change_stroke", { changes: this.varied })]);
-    drawing.session.later(() => this.keepVaried(), REST_MS, "a stroke");
+    drawing.session.later(() => this.keepVaried(), REST_MS, VARIED);
     drawing.showTip();
   }
   keepVaried() {

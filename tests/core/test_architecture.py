@@ -131,7 +131,7 @@ def test_numba_and_raw_addresses_stay_in_one_room():
     [
         ("steps", STEPS, {"base"}),
         ("textures/makers", MAKERS, {"base"}),
-        ("fills", FILLS, {"base"}),
+        ("fills", FILLS, {"base", "line"}),
         ("landing/limits", LIMITS, {"base"}),
         ("output/formats", FORMATS, {"base"}),
         ("output/contents", CONTENTS, {"base"}),

@@ -27,6 +27,13 @@ class Drawing:
 
     unit: float = 1.0  # output px per document px
 
+    @property
+    def split(self) -> "Split":
+        """(what lies beneath, what a fill takes the place of, what lies above) of art of one
+        colour; None where there is none.
+        """
+        return None, self, None
+
     def whole_px_from(self, other: "Drawing") -> "Drawing":
         """Itself, moved by less than a px so that it lies whole px away from another of the same
         art, and need not be drawn anew; as it is where that would be no quicker.
@@ -47,6 +54,9 @@ class Drawing:
 
     def fetch(self, reader: NodeReader, part: Box) -> None:
         """Wait for one of them."""
+
+
+Split = tuple[Drawing | None, Drawing | None, Drawing | None]
 
 
 def extent_of(points: np.ndarray) -> Box:

@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 
 from kilncore.artwork.base import Art, art
 from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
+from kilncore.artwork.filling import ArtFill, art_fill
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import Box, put, tiles_over
 from kilncore.graph.keys import key_of
@@ -39,7 +40,8 @@ class DrawnArt(Art):
     """
 
     kind: Literal["drawn"] = "drawn"
-    colour: HexColour = setting("#20262a", "Colour", "", "colour")
+    fill: ArtFill = art_fill()
+    colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="!fill")
     size: Length = Length(value=100, unit="%")
     left: Side = EMPTY[0]
     top: Side = EMPTY[1]

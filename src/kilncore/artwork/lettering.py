@@ -8,27 +8,24 @@ size: a line more leaves wear and strokes as they are.
 When words change, the alignment point of the first baseline stays where it lies on the piece.
 """
 
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from difflib import SequenceMatcher
-from functools import lru_cache
 from typing import Annotated, Any, Literal
 
-import numpy as np
 from pydantic import Field, StringConstraints
 
 from kilncore.artwork.base import Art, art
-from kilncore.artwork.coverage import Placed
-from kilncore.artwork.drawing import Drawing, extent_of, moved_apart
+from kilncore.artwork.drawing import Drawing
+from kilncore.artwork.filling import ArtFill, art_fill
+from kilncore.artwork.inked import Ink, InkedDrawing
 from kilncore.errors import MissingAsset
 from kilncore.geometry.affine import Affine
-from kilncore.geometry.box import NOWHERE, Box
 from kilncore.graph.keys import key_of
-from kilncore.graph.protocols import NodeReader
 from kilncore.model.files import FontHash
 from kilncore.model.setting import setting
 from kilncore.model.units import Length, ordinal
 from kilncore.perspective.projection import Projection
-from kilncore.pixels.colour import HexColour, hex_to_rgb
+from kilncore.pixels.colour import HexColour
 from kilncore.typesetting.fonts import Face, face
 from kilncore.typesetting.laid_out import LaidOut, cased, edges_laid_out, laid_out
 from kilncore.typesetting.outline import Outline
@@ -89,7 +86,8 @@ class Lettering(Art):
     features: Annotated[dict[Tag, bool], Field(max_length=60)] = setting(
         {}, "Forms", "", "features", fold=True
     )
-    colour: HexColour = setting("#20262a", "Colour", "", "colour")
+    fill: ArtFill = art_fill()
+    colour: HexColour = setting("#20262a", "Colour", "", "colour", if_="!fill")
     mirrored: bool = setting(
         False, "Mirrored", "Left and right change places, as on a stamp.", "toggle", fold=True
     )
@@ -210,7 +208,14 @@ class Lettering(Art):
 
     def drawing(self, placed: Affine, scale: float, ppi: float, piece_height: float) -> Drawing:
         """Its outline, filled."""
-        return LetteringDrawing(self, self._matrix(placed, ppi, piece_height))
+        return self._inked(placed, ppi, piece_height, None)
+
+    def _inked(
+        self, placed: Affine, ppi: float, piece_height: float, projection: Projection | None
+    ) -> Drawing:
+        told = key_of("lettering", self._text_layout)
+        inks = (Ink(self.outline().edges, self.colour),)
+        return InkedDrawing(told, inks, self._matrix(placed, ppi, piece_height), projection)
 
     def _matrix(self, placed: Affine, ppi: float, piece_height: float) -> tuple[float, ...]:
         """From ems to output px."""
@@ -227,61 +232,10 @@ class Lettering(Art):
         piece_height: float,
     ) -> Drawing:
         """Its outline laid, point by point, and filled."""
-        return LetteringDrawing(self, self._matrix(placed, ppi, piece_height), projection)
+        return self._inked(placed, ppi, piece_height, projection)
 
     def notes(self) -> list[str]:
         """Which characters stand in another face, and which in none."""
         used = self.face
         gone = [GONE] if used.ref != str(self.font) else []
         return [*gone, *told_of(cased(self.text, self.case), used)]
-
-
-@dataclass(frozen=True)
-class LetteringDrawing(Drawing):
-    """matrix : outline units (ems) to output px, flat where there is a projection."""
-
-    art: Lettering
-    matrix: tuple[float, ...]
-    projection: Projection | None = None
-    key: str = field(init=False)
-    extent: Box = field(init=False)
-    tint: tuple[float, ...] = field(init=False)
-
-    def __post_init__(self):
-        for name, value in (
-            ("tint", tuple(float(c) for c in hex_to_rgb(self.art.colour))),
-            ("key", key_of("lettering", self.art, self.matrix, self.projection)),
-            ("extent", _extent(*self.art._text_layout, self.matrix, self.projection)),
-        ):
-            object.__setattr__(self, name, value)
-
-    def moved_from(self, other: Drawing) -> tuple[float, float] | None:
-        """Where nothing but its place on the flat page differs."""
-        if self.projection or getattr(other, "projection", None):
-            return None
-        return moved_apart(self, other)
-
-    def planes(self, reader: NodeReader, box: Box) -> np.ndarray:
-        """(1, H, W) coverage."""
-        plane = reader.once((self.key, "edges"), self._placed).within(box)[None]
-        return plane * self.projection.seen(box) if self.projection else plane
-
-    def _placed(self) -> Placed:
-        """Its edges in output px."""
-        edges = self.art.outline().placed(self.matrix)
-        return Placed(self.projection.edges(edges) if self.projection else edges)
-
-
-@lru_cache(maxsize=4096)
-def _extent(
-    text: str,
-    used: Setting,
-    line_spacing: float,
-    align: str,
-    matrix: tuple,
-    projection: Projection | None,
-) -> Box:
-    """Of the placed outline: a stack of many marks asks for it again and again."""
-    edges = Outline(edges_laid_out(text, used, line_spacing, align), 0, 0).placed(matrix)
-    edges = projection.edges(edges) if projection else edges
-    return extent_of(edges.reshape(-1, 2)) if len(edges) else NOWHERE

@@ -11,12 +11,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from kilncore.artwork.lettering import Lettering
+from kilncore.artwork import Art
 from kilncore.document import MAX_PIXELS, MAX_SIDE_PX, Group, Mark, Piece, Placement
 from kilncore.edits.operation import operation
 from kilncore.edits.tree import piece_of, turn
 from kilncore.errors import KilnError
 from kilncore.fills.gradient import GradientFill
+from kilncore.fills.line import FARTHEST, Line
 from kilncore.fills.picture import COVERING, PictureFill
 from kilncore.geometry.affine import Affine
 from kilncore.landing.limits.mark import MarkLimit
@@ -143,8 +144,22 @@ class _Change:
     def fill(self, fill: Any):
         """A ground's."""
         if isinstance(fill, GradientFill):
-            return fill.model_copy(update={"angle_deg": turn(fill.angle_deg + self.turn)})
+            line = fill.line and self._line(fill.line)
+            return fill.model_copy(
+                update={"angle_deg": turn(fill.angle_deg + self.turn), "line": line}
+            )
         return self._picture(fill) if isinstance(fill, PictureFill) else self.of(fill)
+
+    def _line(self, line: Line) -> Line:
+        """On the new page where it lay on the old one."""
+        (wide, tall), (width, height) = self.piece.size_px, self.size
+        ends = [
+            self.way.point((x + 0.5) * wide, (y + 0.5) * tall)
+            for x, y in ((line.x0, line.y0), (line.x1, line.y1))
+        ]
+        (x0, y0), (x1, y1) = ((x / width - 0.5, y / height - 0.5) for x, y in ends)
+        far = max(map(abs, (x0, y0, x1, y1))) / FARTHEST
+        return Line(x0=x0, y0=y0, x1=x1, y1=y1) if far <= 1 else line
 
     def _picture(self, fill: PictureFill):
         """A picture that covered the page lies on as it did, cropped with it."""
@@ -186,10 +201,16 @@ class _Change:
         }
         if isinstance(item, Group):
             changed["members"] = tuple(self.item(member) for member in item.members)
-        elif isinstance(item.art, Lettering):
-            size = self._same_px(item.art.size)
-            changed["art"] = item.art.model_copy(update={"size": size})
+        else:
+            changed["art"] = item.art.model_copy(update=self._of_art(item.art))
         return item.model_copy(update=changed)
+
+    def _of_art(self, art: Art) -> dict:
+        """Its own lengths as many px as before, and what fills it as large on it."""
+        own = {name: one for name, one in art.__dict__.items() if isinstance(one, Length)}
+        lengths = {name: self._same_px(one) for name, one in own.items()}
+        fill = getattr(art, "fill", None)
+        return lengths if fill is None else {**lengths, "fill": self.of(fill)}
 
     def _on_page(self, place: Placement) -> Placement:
         x, y = self._point(place.x, place.y)

@@ -12,8 +12,10 @@ from typing import TYPE_CHECKING, Any
 from kilncore.document import Group, Mark, Step
 from kilncore.engine.built import Built, Made
 from kilncore.engine.nodes import Landed
+from kilncore.engine.scene import of_beneath
 from kilncore.engine.step_node import Carried, StepNode, extent_of
 from kilncore.engine.still import joined, looking
+from kilncore.fills.base import Area
 from kilncore.geometry.box import Box
 from kilncore.graph.node import Node, Nothing
 from kilncore.graph.sources import Sources
@@ -83,7 +85,8 @@ class Building:
     def ground(self, steps: int | None = None) -> Built:
         """The ground after its first steps, or all of them."""
         bottom, frame = self.plan.piece.ground, self.plan.page_frame
-        treated = self._treated(bottom.fill.node(frame), bottom.treatment[:steps], frame, Nothing())
+        filled = bottom.fill.node(Area.of_page(frame))
+        treated = self._treated(filled, bottom.treatment[:steps], frame, Nothing())
         return Built(treated.node, treated.made)
 
     def beneath(self, item_id: str) -> Built:
@@ -133,7 +136,7 @@ class Building:
         its group with the lower members landed on it.
         """
         if isinstance(item, Mark):
-            return Built(self.plan.art(item))
+            return self._bare_mark(item, beneath)
         canvas, members = Built(Nothing()), fired(item.members)
         if self.whole:
             self.plan.still.enters(item, members)
@@ -142,6 +145,14 @@ class Building:
             canvas = self._onto(canvas, shown, member, beneath)
             beneath = self._beneath_next(beneath, shown.node, member)
         return canvas
+
+    def _bare_mark(self, mark: Mark, beneath: Node) -> Built:
+        shape = self.plan.art(mark)
+        if not of_beneath(mark):
+            return Built(shape)
+        with looking() as boxes:
+            near = self.plan.near(beneath, shape.extent)
+        return Built(self.plan.art_on(mark, near), looks=joined(boxes))
 
     def landed_after(self, item: Mark | Group, steps: int) -> Built:
         """What lies beneath an item, with it after its first steps. After one more than it has, it

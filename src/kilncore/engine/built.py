@@ -26,12 +26,14 @@ class Made:
 @dataclass(frozen=True)
 class Built:
     """node : of a picture. made : what was made for it alone. parts : what it was built of, whose
-    own steps and landings count as its own.
+    own steps and landings count as its own. looks : the box in which its art looks at what lies
+    beneath it, in document px.
     """
 
     node: Node
     made: tuple[Made, ...] = ()
     parts: tuple["Built", ...] = ()
+    looks: Box = NOWHERE
 
     @cached_property
     def landings(self) -> dict[str, StepNode | Landed]:
@@ -47,14 +49,19 @@ class Built:
     def looks_at(self) -> Box:
         """The box in which anything of it looks at what lies around it, in document px."""
         whole = NOWHERE
-        for one in self._all():
-            whole = whole.union(one.looks_at)
+        for one in self._each():
+            for box in (one.looks, *(made.looks_at for made in one.made)):
+                whole = whole.union(box)
         return whole
 
     def _all(self) -> Iterator[Made]:
+        for one in self._each():
+            yield from one.made
+
+    def _each(self) -> Iterator["Built"]:
         """However tall a stack is, nothing here goes deep."""
         waiting = [self]
         while waiting:
             one = waiting.pop()
-            yield from one.made
+            yield one
             waiting += one.parts

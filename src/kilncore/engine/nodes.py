@@ -68,6 +68,52 @@ class ArtNode(Node):
 
 
 @dataclass(frozen=True)
+class FilledArt(Node):
+    """Art that is filled with another picture: that, where the art is."""
+
+    shape: Node
+    fill: Node
+    key: str = field(init=False)
+    extent: Box = field(init=False)
+    settings = ()
+
+    def __post_init__(self):
+        object.__setattr__(self, "key", key_of("filled art", self.shape.key, self.fill.key))
+        object.__setattr__(self, "extent", self.shape.extent)
+
+    @property
+    def sources(self):
+        """Both, pixel by pixel."""
+        return (self.shape, 0), (self.fill, 0)
+
+    @property
+    def drawn_from(self):
+        """Both."""
+        return self.shape, self.fill
+
+    @property
+    def within(self):
+        """The art's own shape."""
+        return self.shape
+
+    def pixel_format(
+        self, assets: Assets | None, shape: PixelFormat, fill: PixelFormat
+    ) -> PixelFormat:
+        """With alpha."""
+        return PixelFormat()
+
+    def write(self, reader: NodeReader, program: Program, box: Box) -> Picture | None:
+        """The fill, times how much the art covers."""
+        shape = reader.picture(self.shape, program)
+        fill = reader.picture(self.fill, program)
+        if shape is None or fill is None:
+            return None
+        filled, covered = fill.premultiply(), shape.covered
+        colour = tuple(row * covered for row in filled.colour)
+        return Picture(program, colour, filled.covered * covered, premultiplied=True)
+
+
+@dataclass(frozen=True)
 class Landed(Node):
     """An item on what is beneath it. planes : those of its landing, by name."""
 

@@ -9,7 +9,8 @@ from typing import Any
 from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece
 from kilncore.engine.drawings import drawing_of
-from kilncore.engine.nodes import ArtNode, Landed
+from kilncore.engine.nodes import ArtNode, FilledArt, Landed
+from kilncore.fills.base import Area
 from kilncore.geometry.affine import Affine
 from kilncore.geometry.box import EVERYWHERE, NOWHERE, Box, scaled
 from kilncore.graph.node import Node, Nothing
@@ -46,8 +47,43 @@ class Scene:
         return replace(self.layout.frame(item), scale=self.scale)
 
     def art(self, mark: Mark) -> Node:
-        """A mark's bare art."""
-        return self.once(("art", mark.id), lambda: ArtNode(self.drawn(mark, self._drawing(mark))))
+        """A mark's bare art; where what lies beneath it fills it, its shape."""
+        return self.once(("art", mark.id), lambda: self._art(mark, Nothing()))
+
+    def art_on(self, mark: Mark, beneath: Node) -> Node:
+        """The same on what lies beneath it."""
+        if not of_beneath(mark):
+            return self.art(mark)
+        return self.once(("art", mark.id, beneath.key), lambda: self._art(mark, beneath))
+
+    def _art(self, mark: Mark, beneath: Node) -> Node:
+        drawing = self.drawn(mark, self._drawing(mark))
+        fill: Any = getattr(mark.art, "fill", None)
+        if fill is None:
+            return ArtNode(drawing)
+        under, body, over = drawing.split
+        if body is None:
+            return ArtNode(drawing)
+        filled: Node = ArtNode(body)
+        if not fill.of_beneath:
+            filled = FilledArt(filled, fill.node(self._area(mark)))
+        elif not isinstance(beneath, Nothing):
+            filled = FilledArt(filled, beneath)
+        nodes = [ArtNode(under) if under else None, filled, ArtNode(over) if over else None]
+        there = [one for one in nodes if one is not None]
+        return there[0] if len(there) == 1 else self._stacked(there, mark)
+
+    def _stacked(self, nodes: list[Node], item: Mark | Group) -> Node:
+        stacked: Node = Nothing()
+        for node in nodes:
+            stacked = Landed(stacked, node, Landing(), self.frame(item))
+        return stacked
+
+    def _area(self, mark: Mark) -> Area:
+        """What a fill of it fills."""
+        wide, tall = mark.art.box_px(self.piece.ppi, self.piece.size_px[1])
+        placed = Affine(self.scale, 0, 0, self.scale, 0, 0).of(self.layout.map(mark))
+        return Area(self.frame(mark), placed.of(Affine(wide, 0, 0, tall, 0, 0)))
 
     def drawn(self, mark: Mark, drawing: Drawing) -> Drawing:
         """A mark's art as it is to be drawn here."""
@@ -79,3 +115,8 @@ class Scene:
         around = max(self.page.width, self.page.height) // 4
         near = node.extent.intersection(self.page.expanded(around))
         return NOWHERE if near.empty else near
+
+
+def of_beneath(mark: Mark) -> bool:
+    """Whether what lies beneath a mark fills it."""
+    return bool(getattr(getattr(mark.art, "fill", None), "of_beneath", False))

@@ -4,11 +4,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kilncore.compiled.program import Program
-from kilncore.fills.base import Fill, fill
+from kilncore.fills.base import GROUND, Area, Fill, fill
 from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.node import Node
 from kilncore.graph.protocols import Assets, NodeReader
-from kilncore.model.frame import Frame
 from kilncore.model.setting import setting
 from kilncore.pixels.colour import HexColour, hex_to_rgb
 from kilncore.pixels.picture import Picture
@@ -17,14 +16,14 @@ from kilncore.pixels.pixel_format import OPAQUE, PixelFormat
 STOCK = "#f4f0e7"
 
 
-@fill("colour", title="Colour", summary="a colour")
+@fill("colour", title="Colour", summary="a colour", fills=(GROUND,))
 class ColourFill(Fill):
     """A plain stock."""
 
     kind: Literal["colour"] = "colour"
     colour: HexColour = setting(STOCK, "Colour", "Of the stock.", "colour")
 
-    def node(self, frame: Frame) -> Node:
+    def node(self, area: Area) -> Node:
         """The colour, everywhere."""
         return ColourNode(self.colour)
 

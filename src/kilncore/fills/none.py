@@ -2,17 +2,16 @@
 
 from typing import Literal
 
-from kilncore.fills.base import Fill, fill
+from kilncore.fills.base import GROUND, Area, Fill, fill
 from kilncore.graph.node import Node, Nothing
-from kilncore.model.frame import Frame
 
 
-@fill("none", title="None", summary="nothing")
+@fill("none", title="None", summary="nothing", fills=(GROUND,))
 class NoFill(Fill):
     """Nothing lies at the bottom."""
 
     kind: Literal["none"] = "none"
 
-    def node(self, frame: Frame) -> Node:
+    def node(self, area: Area) -> Node:
         """Transparent everywhere."""
         return Nothing()

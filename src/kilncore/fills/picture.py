@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from kilncore.compiled.program import Program
-from kilncore.fills.base import Fill, fill
+from kilncore.fills.base import GROUND, Area, Fill, fill
 from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
@@ -33,7 +33,7 @@ COVERING = ("cover", "contain")  # as large as the piece has it
 ENDS = ("contain", "pixels")  # do not cover all
 
 
-@fill("picture", title="Picture", summary="a picture")
+@fill("picture", title="Picture", summary="a picture", fills=(GROUND,))
 class PictureFill(Fill):
     """hash : of the file. width, height : its own, upright. chain : how it is prepared. fit : how
     large it lies on the piece. scale : document px to one of the picture, where the piece does not
@@ -68,8 +68,9 @@ class PictureFill(Fill):
         ways = width / own[0], height / own[1]
         return {"cover": max(ways), "contain": min(ways)}.get(self.fit, self.scale)
 
-    def node(self, frame: Frame) -> Node:
+    def node(self, area: Area) -> Node:
         """The picture on the page as it is, or where its frame lies; turning is its chain's."""
+        frame = area.frame
         own = frame.of_page if self.fit in COVERING else replace(frame, rotation=0.0)
         return PictureNode(self, own)
 

@@ -4,7 +4,8 @@ from dataclasses import dataclass, field
 from typing import ClassVar, Literal
 
 from kilncore.compiled.program import Program, Register
-from kilncore.fills.base import Fill, fill
+from kilncore.fills.base import Area, Fill, fill
+from kilncore.fills.line import Line
 from kilncore.geometry.box import EVERYWHERE, Box
 from kilncore.graph.keys import key_of
 from kilncore.graph.node import Node
@@ -20,7 +21,7 @@ from kilncore.textures.registers import premultiplied, texture_registers, textur
 
 @fill("texture", title="Texture", summary="a texture")
 class TextureFill(Fill):
-    """A surface."""
+    """A surface. line : kept for a gradient in its place."""
 
     surface: ClassVar[bool] = True
     kind: Literal["texture"] = "texture"
@@ -29,9 +30,11 @@ class TextureFill(Fill):
         TexturePlacement(), "Texture on the piece", "Where the texture lies.", "placement"
     )
 
-    def node(self, frame: Frame) -> Node:
-        """The texture in the frame of the piece."""
-        return TextureNode(self.texture, self.placement, frame)
+    line: Line | None = None
+
+    def node(self, area: Area) -> Node:
+        """The texture in the frame of what it fills."""
+        return TextureNode(self.texture, self.placement, area.frame)
 
 
 @dataclass(frozen=True)
@@ -59,7 +62,8 @@ class TextureNode(Node):
     @property
     def cheap(self) -> bool:
         """Unscaled and upright, its own bytes are read."""
-        return abs(self.frame.texture_matrix(self.placement)[0]) == 1
+        flat = self.frame.projection is None
+        return flat and abs(self.frame.texture_matrix(self.placement)[0]) == 1
 
     def tone_variance(self, reader: NodeReader, program: Program, box: Box) -> Register:
         """In a draft: of the tones that one pixel stands for."""
@@ -67,7 +71,8 @@ class TextureNode(Node):
 
     def write(self, reader: NodeReader, program: Program, box: Box) -> Picture:
         """Its channels."""
+        matrix, laid = self.frame.texture_matrix(self.placement), self.frame.laid
         registers, covered = texture_registers(
-            reader, program, box, self.texture, self.frame.texture_matrix(self.placement)
+            reader, program, box, self.texture, matrix, projection=laid
         )
         return of_planes(program, premultiplied(registers, covered))

@@ -11,7 +11,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from annotated_types import Ge, Le
+from pydantic import ValidationError
 
+from kilncore.fills import FILLS
+from kilncore.fills.base import ART, FillKind
 from kilncore.model.base import Model
 from kilncore.model.units import format_number
 from kilncore.prep import OPERATIONS
@@ -170,6 +173,20 @@ class Field:
             else self.value
         )
 
+    @property
+    def fills(self) -> list[tuple[str, str, str]]:
+        """(name, title, settings to begin with) of what art can be filled with; '' of what has to
+        be chosen first.
+        """
+        return [
+            (kind.name, kind.title, fresh(kind)) for kind in FILLS.values() if ART in kind.fills
+        ]
+
+    @property
+    def filled(self) -> list["Field"]:
+        """Of what art is filled with."""
+        return fields_of(self.value, self.path) if self.value else []
+
 
 class Folding:
     """What has `fields`, some of them behind "more"."""
@@ -242,10 +259,12 @@ def fields_of(
 
 def _wanted(model: Model, condition: str) -> bool:
     """Whether a setting is shown that depends on another one, on its being off ('!name'), or on one
-    of several values ('name=this,that').
+    of several values ('name=this,that'); '&' joins such conditions.
     """
     if not condition:
         return True
+    if "&" in condition:
+        return all(_wanted(model, one) for one in condition.split("&"))
     if "=" in condition:
         name, values = condition.split("=")
         return str(getattr(model, name)) in values.split(",")
@@ -278,3 +297,11 @@ def _field(model: Model, path: list, name: str, info, extra: dict, most: float |
 def _bounds(info) -> tuple[float | None, float | None]:
     least = next((rule.ge for rule in info.metadata if isinstance(rule, Ge)), None)
     return least, next((rule.le for rule in info.metadata if isinstance(rule, Le)), None)
+
+
+def fresh(kind: FillKind) -> str:
+    """The settings with which a fill begins, as JSON; '' where something has to be chosen first."""
+    try:
+        return kind.settings().model_dump_json(exclude={"kind"})
+    except ValidationError:
+        return ""

@@ -124,8 +124,8 @@ def _words(layout: Layout, mark) -> dict:
 
 
 def _sizes(piece: Piece, document) -> dict:
-    """The size of each texture as it is prepared, px, by the id of its step, or 'ground'; of an
-    undercoat by 'ID under'.
+    """The size of each texture as it is prepared, px, by the id of its step, of the
+    mark that it fills, or 'ground'; of an undercoat by 'ID under'.
     """
     rows = piece.owner.textures.filter(hash__in=document.files(TextureHash))
     known = {row.hash: (row.width, row.height) for row in rows}
@@ -135,5 +135,7 @@ def _sizes(piece: Piece, document) -> dict:
             continue
         size = size_of(ref.chain, *known[ref.hash])
         holder = "ground" if way[0] == "ground" and len(way) == 3 else way[-3]
+        if way[-3:-1] == ["art", "fill"]:
+            holder = way[-4]
         found[f"{holder} under" if way[-1] == "under_texture" else holder] = size
     return found

@@ -6,8 +6,6 @@ import json
 import math
 from dataclasses import replace
 
-from pydantic import ValidationError
-
 from kilncore.artwork import ARTS
 from kilncore.artwork.drawn import DrawnArt
 from kilncore.artwork.lettering import Lettering
@@ -15,7 +13,7 @@ from kilncore.document import Group, Mark, Piece, Step
 from kilncore.engine.solved import SolvedWear, solved_wear
 from kilncore.errors import KilnError
 from kilncore.fills import FILLS
-from kilncore.fills.base import FillKind
+from kilncore.fills.base import GROUND
 from kilncore.fills.colour import STOCK
 from kilncore.landing import Landing
 from kilncore.layout.layout import ItemBox, Layout
@@ -26,12 +24,12 @@ from kilnmark.bench.drawing.hand import Hand
 from kilnmark.bench.holding.holds import Holds
 from kilnmark.bench.sheet.laid import laid_of
 from kilnmark.bench.sheet.placed import placed_of
-from kilnmark.bench.sheet.remedies import warned_of
+from kilnmark.bench.sheet.remedies import Warned, warned_of
 from kilnmark.bench.sheet.sheet import Line, OfferedFill, Sheet
 from kilnmark.bench.sheet.surface_size import on_surface, sides, surface_notes
 from kilnmark.bench.strip.tabs import tabs
 from kilnmark.bench.words.typeface import typeface_of
-from kilnmark.controls.fields import Field, fields_of
+from kilnmark.controls.fields import Field, fields_of, fresh
 from kilnmark.pieces.landings import holders
 from kilnmark.pieces.names import PARTS, names_of
 from kilnmark.storage import assets
@@ -183,8 +181,14 @@ def _art_sheet(piece: Piece, mark: Mark, artwork, fonts: dict) -> Sheet:
         if isinstance(mark.art, DrawnArt)
         else None,
         typeface=typeface_of(mark.art, fonts) if isinstance(mark.art, Lettering) else None,
+        placed=_placed_fill(piece, mark, [*path, "art", "fill"]),
         **_neighbours(piece, mark.id),
     )
+
+
+def _placed_fill(piece: Piece, mark: Mark, path: list) -> tuple[Warned, ...]:
+    fill = getattr(mark.art, "fill", None)
+    return placed_of(piece, mark.id, fill, path) if fill else ()
 
 
 def _name_of(mark: Mark, path: list) -> list[Field]:
@@ -250,7 +254,11 @@ def _ground_sheet(piece: Piece) -> Sheet:
         "What lies at the bottom, and what marks can follow.",
         "ground",
         fields_of(piece.ground.fill, ["ground", "fill"]),
-        fills=tuple(map(_offered, FILLS.values())),
+        fills=tuple(
+            OfferedFill(kind.name, kind.title, fresh(kind))
+            for kind in FILLS.values()
+            if GROUND in kind.fills
+        ),
         notes=surface_notes(piece),
         placed=placed_of(piece, "ground", piece.ground.fill, ["ground", "fill"]),
         mark_edits=_as_mark(piece),
@@ -272,14 +280,6 @@ def _as_mark(piece: Piece) -> str:
     mark = {"op": "add_mark", "mark": {"kind": "mark", "art": art, "placement": place}}
     value = {"kind": "colour", "colour": STOCK}
     return json.dumps([mark, {"op": "set", "path": ["ground", "fill"], "value": value}])
-
-
-def _offered(kind: FillKind) -> OfferedFill:
-    try:
-        fresh = kind.settings().model_dump_json(exclude={"kind"})
-    except ValidationError:
-        fresh = ""  # a texture has to be chosen first
-    return OfferedFill(kind.name, kind.title, fresh)
 
 
 def _piece_sheet(piece: Piece) -> Sheet:

@@ -81,6 +81,12 @@ def models_json(models) -> str:
 
 
 @register.filter
+def model_json(model) -> str:
+    """A model of a document, or null."""
+    return model.model_dump_json() if model else "null"
+
+
+@register.filter
 def changes_json(changes) -> str:
     """What colours become, by what they were."""
     return json.dumps({change.old: change.new for change in changes or ()})

@@ -2,7 +2,13 @@
 
 import { hexOf } from "./lib/bars.js";
 
-const MOST = 8;
+const MOST = 12;
+
+// Two hex digits of a share.
+const byte = (share = 1) =>
+  Math.round(share * 255)
+    .toString(16)
+    .padStart(2, "0");
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("gradient", () => ({
@@ -31,13 +37,14 @@ document.addEventListener("alpine:init", () => {
     show() {
       const inOrder = [...this.stops].sort((a, b) => a.at - b.at);
       this.$root.querySelector("[data-ramp]").style.backgroundImage =
-        `linear-gradient(90deg, ${inOrder.map(({ colour, at }) => `${colour} ${at * 100}%`).join(", ")})`;
+        `linear-gradient(90deg, ${inOrder.map(({ colour, alpha, at }) => `${colour}${byte(alpha)} ${at * 100}%`).join(", ")}), var(--hatching)`;
       this.points();
-      const [hex, well, at] = ["[data-new]", "[data-well]", "[data-at]"].map((which) =>
-        this.$root.querySelector(which),
+      const [hex, well, at, alpha] = ["[data-new]", "[data-well]", "[data-at]", "[data-alpha]"].map(
+        (which) => this.$root.querySelector(which),
       );
       hex.value = well.value = this.stop.colour;
       at.value = Math.round(this.stop.at * 100);
+      alpha.value = Math.round((this.stop.alpha ?? 1) * 100);
     },
 
     points() {
@@ -119,7 +126,7 @@ document.addEventListener("alpine:init", () => {
       const { left, width } = event.currentTarget.getBoundingClientRect();
       const at = Math.round(((event.clientX - left) / width) * 1000) / 1000;
       const nearest = [...this.stops].sort((a, b) => Math.abs(a.at - at) - Math.abs(b.at - at))[0];
-      this.stops.push({ at, colour: nearest.colour });
+      this.stops.push({ ...nearest, at });
       this.choose(this.stops.length - 1);
       this.commit();
     },
@@ -146,6 +153,14 @@ document.addEventListener("alpine:init", () => {
     placed({ target }) {
       if (target.value === "") return;
       this.move(Math.min(Math.max(target.value / 100, 0), 1));
+      this.commit();
+    },
+
+    covered({ target }) {
+      if (target.value === "") return;
+      const alpha = Math.min(Math.max(target.value / 100, 0), 1);
+      this.stops[this.chosen] = { ...this.stop, alpha };
+      this.show();
       this.commit();
     },
 

@@ -4,6 +4,7 @@ import { hear, say } from "../events.js";
 import { store } from "../store.js";
 import { drawFrame, drawOutline } from "./drawing.js";
 import { FadeTarget } from "./fade_target.js";
+import { LineTarget } from "./line_target.js";
 import { MarkTarget } from "./mark_target.js";
 import { PageEdges } from "./page_edges.js";
 import { PageRegionTarget, RegionTarget } from "./region_target.js";
@@ -45,7 +46,10 @@ export class Placing {
 
   // A fresh sheet is told what is placed, unless that is gone.
   tellAgain() {
-    if (this.path && (store.session.at(this.path) ?? null) === null) this.place(null);
+    const { session } = store;
+    const held = this.path?.at(-1) === "line" ? this.path.slice(0, -1) : this.path; // where none is set, it lies by itself
+    const gone = held && (session.at(held) ?? null) === null;
+    if (gone || (held !== this.path && session.at(held).kind !== "gradient")) this.place(null);
     else this.tell();
   }
 
@@ -70,6 +74,7 @@ export class Placing {
   placed(path) {
     const { session, page, choice } = store;
     if (path.at(-1) === "fade") return new FadeTarget(session, path, page);
+    if (path.at(-1) === "line") return new LineTarget(session, path, choice.part, page);
     const Target = path.includes("limits")
       ? PageRegionTarget
       : path.at(-1) === "region"

@@ -52,8 +52,8 @@ export class TextureTarget {
   get size() {
     if (this.path.at(-1) === "under_placement")
       return this.session.snapshot.textures[`${this.path.at(-3)} under`] ?? [1024, 1024];
-    const holder =
-      this.path[0] === "ground" && this.path.length === 3 ? "ground" : this.path.at(-3);
+    const fills = this.path.at(-2) === "fill";
+    const holder = fills ? (this.path.at(-4) ?? "ground") : this.path.at(-3);
     return this.session.snapshot.textures[holder] ?? [1024, 1024];
   }
 

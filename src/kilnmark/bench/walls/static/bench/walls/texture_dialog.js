@@ -43,8 +43,7 @@ document.addEventListener("alpine:init", () => {
     // The present one is marked, and has the focus.
     mark() {
       const { path, session } = { path: this.path, session: store.session };
-      const ground = path.length === 2 && path[0] === "ground";
-      const now = session.at(ground ? [...path, "texture"] : path);
+      const now = path.at(-1) === "fill" ? session.at(path)?.texture : session.at(path);
       const same = (button) => {
         const ref = JSON.parse(button.dataset.ref);
         return ref.hash === now?.hash && (ref.prep ?? "") === (now?.prep ?? "");
@@ -77,12 +76,10 @@ document.addEventListener("alpine:init", () => {
     },
 
     edit(ref) {
-      const ground = this.path.length === 2 && this.path[0] === "ground";
-      return {
-        op: "set",
-        path: this.path,
-        value: ground ? { kind: "texture", texture: ref } : ref,
-      };
+      if (this.path.at(-1) !== "fill") return { op: "set", path: this.path, value: ref };
+      const { line, placement } = store.session.at(this.path) ?? {}; // of what was there, in its place
+      const kept = { ...(line && { line }), ...(placement && { placement }) };
+      return { op: "set", path: this.path, value: { kind: "texture", texture: ref, ...kept } };
     },
 
     chosen(event) {

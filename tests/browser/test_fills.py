@@ -25,7 +25,7 @@ def fill(bench):
 
 
 def choose(bench, title):
-    bench.page.locator(".fill").get_by_role("button", name=title, exact=True).click()
+    bench.page.locator(".one-of").get_by_role("button", name=title, exact=True).click()
     bench.settle()
 
 
@@ -68,7 +68,7 @@ def test_a_gradient_is_chosen_its_line_dragged_and_kept_when_it_is_swapped(shape
 def test_a_line_by_keys_alone_with_late_answers(shape):
     late(shape.page, 500)
     page = shape.page
-    page.locator(".fill").get_by_role("button", name="Gradient", exact=True).focus()
+    page.locator(".one-of").get_by_role("button", name="Gradient", exact=True).focus()
     page.keyboard.press("Enter")
     shape.settle()
     page.locator("[data-place-line]").focus()
@@ -86,7 +86,7 @@ def test_a_line_by_keys_alone_with_late_answers(shape):
 
 def test_a_texture_fills_it_and_is_placed_on_the_piece(shape):
     page = shape.page
-    page.locator(".fill").get_by_role("button", name="Texture", exact=True).click()
+    page.locator(".one-of").get_by_role("button", name="Texture", exact=True).click()
     page.locator("[data-texture]").first.click()
     shape.settle()
     assert fill(shape)["kind"] == "texture"

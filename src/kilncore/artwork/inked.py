@@ -21,10 +21,13 @@ _LOCK = threading.Lock()
 
 @dataclass(frozen=True, eq=False)
 class Ink:
-    """edges : (N, 4) float64 of closed outlines, in the unit of the art. colour : '#rrggbb'."""
+    """edges : (N, 4) float64 of closed outlines, in the unit of the art. colour : '#rrggbb'. cut :
+    edges of what is cut out of it.
+    """
 
     edges: np.ndarray
     colour: str
+    cut: np.ndarray | None = None
 
 
 @dataclass(frozen=True)
@@ -96,9 +99,15 @@ class InkedDrawing(Drawing):
         self, reader: NodeReader, number: int, box: Box, seen: np.ndarray | None
     ) -> np.ndarray:
         """(H, W) of one of its inks."""
-        make = lambda: Placed(_placed(self, self.inks[number].edges))  # noqa: E731
-        covered = reader.once((self.key, number), make).within(box)
+        ink = self.inks[number]
+        covered = self._within(reader, number, ink.edges, box)
+        if ink.cut is not None:
+            covered = covered * (1 - self._within(reader, -1 - number, ink.cut, box))
         return covered if seen is None else covered * seen
+
+    def _within(self, reader: NodeReader, name: int, edges: np.ndarray, box: Box) -> np.ndarray:
+        make = lambda: Placed(_placed(self, edges))  # noqa: E731
+        return reader.once((self.key, name), make).within(box)
 
 
 def _placed(drawing: InkedDrawing, edges: np.ndarray) -> np.ndarray:

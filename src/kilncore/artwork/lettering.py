@@ -8,24 +8,31 @@ size: a line more leaves wear and strokes as they are.
 When words change, the alignment point of the first baseline stays where it lies on the piece.
 """
 
+from collections.abc import Callable
 from dataclasses import replace
 from difflib import SequenceMatcher
+from functools import partial
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import Field, StringConstraints
 
+from kilncore.artwork.along import ALONG, Along
 from kilncore.artwork.base import Art, art
 from kilncore.artwork.drawing import Drawing
 from kilncore.artwork.filling import ArtFill, art_fill
-from kilncore.artwork.inked import Ink, InkedDrawing
+from kilncore.artwork.inked import InkedDrawing
+from kilncore.artwork.letter_lines import LetterLines
 from kilncore.errors import MissingAsset
 from kilncore.geometry.affine import Affine
 from kilncore.graph.keys import key_of
 from kilncore.model.files import FontHash
+from kilncore.model.registry import OneOf
 from kilncore.model.setting import setting
 from kilncore.model.units import Length, ordinal
 from kilncore.perspective.projection import Projection
 from kilncore.pixels.colour import HexColour
+from kilncore.typesetting.bending import Bend, Bent, bent, bent_edges
 from kilncore.typesetting.fonts import Face, face
 from kilncore.typesetting.laid_out import LaidOut, cased, edges_laid_out, laid_out
 from kilncore.typesetting.outline import Outline
@@ -79,6 +86,10 @@ class Lettering(Art):
     align: Literal["left", "centre", "right"] = setting(
         "centre", "Alignment", "", "choice", choices=ALIGNMENTS
     )
+    along: Annotated[Along, OneOf(ALONG)] | None = setting(
+        None, "Stands on", "", "along", reload=True
+    )
+    lines: LetterLines = setting(LetterLines(), "Lines", "", "nested", fold=True)
     case: Literal["typed", "capitals", "small"] = setting(
         "typed", "Case", "", "choice", choices=CASES, fold=True
     )
@@ -93,9 +104,26 @@ class Lettering(Art):
     )
 
     def outline(self) -> Outline:
-        """Its outline, in ems; KilnError if its font makes too much of the words."""
+        """Its outline as it is set straight, in ems; KilnError if its font makes too much of the
+        words.
+        """
         laid = self._laid_out
         return Outline(edges_laid_out(*self._text_layout), laid.width, laid.height)
+
+    def _bend(self, ppi: float, piece_height: float) -> Bend | None:
+        """How its words stand on what they stand on; None of a straight line."""
+        if self.along is None:
+            return None
+        return self.along.bend(self._laid_out, self._ems(ppi, piece_height))
+
+    def _ems(self, ppi: float, piece_height: float) -> Callable[[Length], float]:
+        unit = self.unit_px(ppi, piece_height)
+        return lambda length: length.in_px(ppi, piece_height) / unit
+
+    def _stands(self, ppi: float, piece_height: float) -> LaidOut | Bent:
+        """Its words as they stand."""
+        bend = self._bend(ppi, piece_height)
+        return self._laid_out if bend is None else bent(*self._text_layout, bend)
 
     @property
     def setting(self) -> Setting:
@@ -137,7 +165,9 @@ class Lettering(Art):
         """
         laid = self._laid_out
         unit = self.unit_px(piece_ppi, piece_height)
-        index = laid.letter_at(-x / unit if self.mirrored else x / unit, y / unit)
+        index = self._stands(piece_ppi, piece_height).letter_at(
+            -x / unit if self.mirrored else x / unit, y / unit
+        )
         if index is None or not laid.text[index].strip():
             return ""
         letter = cased(laid.text[index], self.case)
@@ -152,13 +182,13 @@ class Lettering(Art):
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """Width and height of the box in document px, before placement."""
-        em, laid = self.unit_px(ppi, piece_height), self._laid_out
-        return laid.width * em, laid.height * em
+        em, stands = self.unit_px(ppi, piece_height), self._stands(ppi, piece_height)
+        return stands.width * em, stands.height * em
 
     def frame_px(self, ppi: float, piece_height: float) -> tuple[float, float, float]:
         """The alignment point of the first baseline, and the type size."""
-        em, laid = self.unit_px(ppi, piece_height), self._laid_out
-        return laid.start[0] * em, laid.start[1] * em, em
+        em, stands = self.unit_px(ppi, piece_height), self._stands(ppi, piece_height)
+        return stands.start[0] * em, stands.start[1] * em, em
 
     def frame_shift(self, earlier: Art) -> tuple[float, float]:
         """How the longest run of letters that stays has moved from the alignment point, in ems."""
@@ -173,8 +203,15 @@ class Lettering(Art):
         )
 
     def middle_shift(self, earlier: Art, ppi: float, piece_height: float) -> tuple[float, float]:
-        """What keeps the alignment point of the first baseline in place when words change."""
-        if not isinstance(earlier, Lettering) or earlier.text == self.text:
+        """What keeps the alignment point of the first baseline in place when words change, and a
+        line that is not straight whatever is done to it.
+        """
+        if not isinstance(earlier, Lettering):
+            return 0.0, 0.0
+        if self.along is not None and earlier.along is not None:
+            (x0, y0), (x, y) = (one.plane_px(ppi, piece_height) for one in (earlier, self))
+            return (x0 - x) * (-1 if self.mirrored else 1), y0 - y
+        if earlier.text == self.text:
             return 0.0, 0.0
         before, after = (one.frame_px(ppi, piece_height) for one in (earlier, self))
         return (before[0] - after[0]) * (-1 if self.mirrored else 1), before[1] - after[1]
@@ -194,7 +231,11 @@ class Lettering(Art):
         """((where its first letter stood from the middle, the layout), the same now) of the longest
         run of letters that stays; None if none does.
         """
-        if not isinstance(earlier, Lettering):
+        if (
+            not isinstance(earlier, Lettering)
+            or self.along is not None
+            or earlier.along is not None
+        ):
             return None
         run = SequenceMatcher(None, earlier.text, self.text, autojunk=False).find_longest_match()
         if not run.size:
@@ -213,9 +254,25 @@ class Lettering(Art):
     def _inked(
         self, placed: Affine, ppi: float, piece_height: float, projection: Projection | None
     ) -> Drawing:
-        told = key_of("lettering", self._text_layout)
-        inks = (Ink(self.outline().edges, self.colour),)
-        return InkedDrawing(told, inks, self._matrix(placed, ppi, piece_height), projection)
+        ems, bend = self._ems(ppi, piece_height), self._bend(ppi, piece_height)
+        inks, body = self.lines.inks(self.colour, partial(self._edges, bend), ems)
+        lined = len(inks) > 1  # without lines there is nothing that its size in px would change
+        lines = (self.lines, self.unit_px(ppi, piece_height)) if lined else ()
+        told = key_of("lettering", self._text_layout, bend, *lines)
+        matrix = self._matrix(placed, ppi, piece_height)
+        return InkedDrawing(told, inks, matrix, projection, body)
+
+    def plane_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
+        """Where the origin of the line that it stands on lies from the middle of its box."""
+        stands, em = self._stands(ppi, piece_height), self.unit_px(ppi, piece_height)
+        x, y = stands.middle if isinstance(stands, Bent) else (0.0, 0.0)
+        return -x * em, -y * em
+
+    def _edges(self, bend: Bend | None, by: float) -> np.ndarray:
+        """Of its letters, grown by so many ems."""
+        if bend is None:
+            return edges_laid_out(*self._text_layout, by)
+        return bent_edges(*self._text_layout, bend, by)
 
     def _matrix(self, placed: Affine, ppi: float, piece_height: float) -> tuple[float, ...]:
         """From ems to output px."""

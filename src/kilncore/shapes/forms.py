@@ -5,12 +5,14 @@ Approximation of circular arcs by cubic polynomials, 1991).
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import pathops
+
+from kilncore.geometry.paths import cut, united
 
 EIGHTH = math.pi / 4
 HANDLE = 4 / 3 * math.tan(EIGHTH / 4)  # of the radius, of an eighth of a turn
@@ -100,29 +102,6 @@ def banner(of: Measures) -> pathops.Path:
     for side in (-1, 1):
         _tail(tails.getPen(), side, of.wide / 2, tail, body, -drop / 2)
     return united(shape, cut(tails, behind))
-
-
-def united(*paths: pathops.Path) -> pathops.Path:
-    """All of them as one."""
-    return _combined(paths[:1], paths[1:], pathops.PathOp.UNION)
-
-
-def cut(path: pathops.Path, other: pathops.Path) -> pathops.Path:
-    """What the first has and the other has not."""
-    return _combined([path], [other], pathops.PathOp.DIFFERENCE)
-
-
-def _combined(paths: Sequence, others: Sequence, how: pathops.PathOp) -> pathops.Path:
-    """The first path as it is, where Skia cannot tell."""
-    builder = pathops.OpBuilder(fix_winding=True, keep_starting_points=False)
-    for path in paths:
-        builder.add(path, pathops.PathOp.UNION)
-    for other in others:
-        builder.add(other, how)
-    try:
-        return builder.resolve()
-    except pathops.PathOpsError:
-        return pathops.Path(paths[0])
 
 
 def _rounded(wide: float, tall: float, corner: float) -> pathops.Path:

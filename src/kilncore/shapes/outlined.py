@@ -6,12 +6,12 @@ from functools import lru_cache
 import numpy as np
 import pathops
 
-from kilncore.shapes.forms import FORMS, Measures, cut, united
+from kilncore.geometry.paths import band, cut, united
+from kilncore.shapes.forms import FORMS, Measures
 from kilncore.typesetting.outline import flattened
 
 INSIDE, MIDDLE, OUTSIDE = "inside", "middle", "outside"
 UNITS = 4096.0  # of the path to the longer side: Skia counts in 32 bits
-MITRE = 4.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,19 +51,10 @@ def rimmed(form: str, measures: Measures, side: str = INSIDE, width: float = 0.0
         edges = _edges(united(path), longer)
         return Rimmed(edges, edges, np.empty((0, 4)))
     times = 1 if side == MIDDLE else 2
-    band = _band(path, times * width * UNITS / longer)
-    whole = united(path) if side == INSIDE else united(path, band)
-    inner = united(path) if side == OUTSIDE else cut(path, band)
+    rim = band(path, times * width * UNITS / longer)
+    whole = united(path) if side == INSIDE else united(path, rim)
+    inner = united(path) if side == OUTSIDE else cut(path, rim)
     return Rimmed(*(_edges(one, longer) for one in (whole, inner, cut(whole, inner))))
-
-
-def _band(path: pathops.Path, width: float) -> pathops.Path:
-    """Half of it to either side of an outline. Its loops overlap: united by itself it would lose
-    its holes.
-    """
-    band = pathops.Path(path)
-    band.stroke(width, pathops.LineCap.BUTT_CAP, pathops.LineJoin.MITER_JOIN, MITRE)
-    return band
 
 
 def _scaled(path: pathops.Path, times: float) -> pathops.Path:

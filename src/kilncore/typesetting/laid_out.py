@@ -15,7 +15,8 @@ CAPS = 0.7  # of the type size: about how tall capitals are
 @dataclass(frozen=True, eq=False)
 class LaidOut:
     """Words as they stand. start : the alignment point of the first baseline. lines : (x, y,
-    starts) of each line. All in ems, from the middle.
+    starts) of each line. line_ends : where each ends. cap : how tall capitals are. share : of a
+    line's slack that lies to its left. All lengths in ems, from the middle.
     """
 
     width: float
@@ -24,6 +25,9 @@ class LaidOut:
     lines: list
     text: str
     glyphs: list[Glyph]
+    line_ends: list[float]
+    cap: float
+    share: float
 
     def letter_at(self, x: float, y: float) -> int | None:
         """The character of the text that stands at a place, in ems from the middle; None of an
@@ -54,20 +58,26 @@ def laid_out(text: str, used: Setting, line_spacing: float, align: str) -> LaidO
     width = max(line.width for line in lines)
     cap, share = used.face.cap_height / used.face.units, SHARES[align]
     height = cap + (len(lines) - 1) * line_spacing
-    places, glyphs = [], []
+    places, glyphs, ends = [], [], []
     for number, line in enumerate(lines):
         left = share * (width - line.width) - width / 2
         baseline = cap + number * line_spacing - height / 2
         places.append((left, baseline, line.starts))
-        glyphs += [Glyph(one.face, one.id, left + one.x, one.y - baseline) for one in line.glyphs]
+        ends.append(left + line.width)
+        glyphs += [
+            Glyph(one.face, one.id, left + one.x, one.y - baseline, left + one.middle, number)
+            for one in line.glyphs
+        ]
     start = ((share - 0.5) * width, cap - height / 2)
-    return LaidOut(width, height, start, places, text, glyphs)
+    return LaidOut(width, height, start, places, text, glyphs, ends, cap, share)
 
 
 @lru_cache(maxsize=256)
-def edges_laid_out(text: str, used: Setting, line_spacing: float, align: str) -> np.ndarray:
-    """(N, 4) edges of their outline, in ems from the middle."""
-    return edges_of(laid_out(text, used, line_spacing, align).glyphs)
+def edges_laid_out(
+    text: str, used: Setting, line_spacing: float, align: str, by: float = 0.0
+) -> np.ndarray:
+    """(N, 4) edges of their outline, in ems from the middle. by : how far outside it they lie."""
+    return edges_of(laid_out(text, used, line_spacing, align).glyphs, by)
 
 
 def cased(text: str, case: str) -> str:

@@ -6,6 +6,7 @@ points of a font are exact.
 """
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -14,6 +15,7 @@ import numpy as np
 import pathops
 
 from kilncore.errors import KilnError
+from kilncore.geometry.paths import grown, met
 from kilncore.typesetting.fonts import Face, face
 from kilncore.typesetting.shaping import Glyph
 
@@ -25,6 +27,8 @@ GLYPH_CROSSINGS, GROUP_CROSSINGS, TEXT_CROSSINGS = 600, 8_000, 20_000
 """Of edges: what crosses more often is left as it is. Uniting costs about 20 microseconds for each;
 no letter that is one crosses itself a hundred times."""
 CELLS, SAMPLED = 48, 64
+MITRE = 2.0  # of letters that are grown: corners sharper than a right angle's half would be spikes
+OVERLAPS = 2e-5  # of a square em: what only touches does not lie over one another
 INTRICATE = "These words are too intricate in this font. Use fewer of them, or another font."
 
 
@@ -50,25 +54,48 @@ class Outline:
         return out
 
 
-def edges_of(glyphs: list[Glyph]) -> np.ndarray:
-    """(N, 4) edges of glyphs, in ems, y downward; KilnError if there are too many."""
-    outlines: list[np.ndarray] = []
+def edges_of(glyphs: list[Glyph], by: float = 0.0) -> np.ndarray:
+    """(N, 4) edges of glyphs, in ems, y downward; KilnError if there are too many. by : how far
+    outside their outlines they lie, in ems; inside, below 0.
+    """
+    outlines = [edges for _, edges in outlines_of(glyphs, by)]
+    return np.concatenate(outlines) if outlines else np.empty((0, 4))
+
+
+def outlines_of(glyphs: list[Glyph], by: float = 0.0) -> Iterator[tuple[list[Glyph], np.ndarray]]:
+    """(glyphs that touch, their edges) of all of them, as `edges_of` gives them."""
     count, left = 0, float(TEXT_CROSSINGS)
-    for together in _touching(glyphs):
-        edges, crossed = _united(together, left) if len(together) > 1 else (_alone(together[0]), 0)
+    for together in touching(glyphs):
+        edges, crossed = _united(together, left, by) if len(together) > 1 else _alone(together, by)
         left -= crossed
         count += len(edges)
         if count > MOST_EDGES:
             raise KilnError(INTRICATE)
-        outlines.append(edges)
-    return np.concatenate(outlines) if outlines else np.empty((0, 4))
+        yield together, edges
 
 
-def _alone(glyph: Glyph) -> np.ndarray:
-    return _shape(glyph).edges + np.array([glyph.x, -glyph.y] * 2)
+def _alone(glyphs: list[Glyph], by: float) -> tuple[np.ndarray, float]:
+    (glyph,) = glyphs
+    edges = _grown_shape(glyph.face.ref, glyph.face.axes, glyph.id, by)
+    return edges + np.array([glyph.x, -glyph.y] * 2), 0.0
 
 
-def _united(glyphs: list[Glyph], most: float) -> tuple[np.ndarray, float]:
+@lru_cache(maxsize=4096)
+def _grown_shape(ref: str, axes: tuple, glyph: int, by: float) -> np.ndarray:
+    shape = _shape_of(ref, axes, glyph)
+    if not by or not len(shape.edges):
+        return shape.edges
+    units = face(ref, axes).units
+    return flattened(_grown(shape.path, by * units), units)
+
+
+def _grown(path: pathops.Path, by: float) -> pathops.Path:
+    found = grown(path, by, MITRE)
+    found.convertConicsToQuads()
+    return found
+
+
+def _united(glyphs: list[Glyph], most: float, by: float = 0.0) -> tuple[np.ndarray, float]:
     """(glyphs that touch, as one, how often their edges cross): counted from the first of them, so
     that it does not matter where they stand. most : crossings beyond which they are left apart.
     """
@@ -83,13 +110,14 @@ def _united(glyphs: list[Glyph], most: float) -> tuple[np.ndarray, float]:
     edges = np.concatenate(plain)
     crossed = _crossings(edges)
     if crossed <= min(most, GROUP_CROSSINGS) and _near(edges) <= MOST_NEAR:
-        edges = flattened(_simple(whole), units)
+        whole = _simple(whole)
+        edges = flattened(_grown(whole, by * units) if by else whole, units)
     else:
         crossed = 0
     return edges + np.array([first.x, -first.y] * 2), crossed
 
 
-def _touching(glyphs: list[Glyph]) -> list[list[Glyph]]:
+def touching(glyphs: list[Glyph]) -> list[list[Glyph]]:
     """Glyphs in groups whose boxes meet, each in the order in which it was given."""
     drawn = [glyph for glyph in glyphs if len(_shape(glyph).edges)]
     if not drawn:
@@ -108,6 +136,23 @@ def _touching(glyphs: list[Glyph]) -> list[list[Glyph]]:
             if group[other] != group[n]:
                 group[group == group[other]] = group[n]
     return [[drawn[n] for n in np.flatnonzero(group == one)] for one in dict.fromkeys(group)]
+
+
+def overlapping(one: Glyph, other: Glyph) -> bool:
+    """Whether the outlines of two glyphs lie over one another, as joined letters do."""
+    if one.face.units != other.face.units:
+        return False
+    units = one.face.units
+    apart = round((other.x - one.x) * units), round((other.y - one.y) * units)
+    return _overlap(
+        (one.face.ref, one.face.axes, one.id), (other.face.ref, other.face.axes, other.id), apart
+    )
+
+
+@lru_cache(maxsize=4096)
+def _overlap(one: tuple, other: tuple, apart: tuple[int, int]) -> bool:
+    paths = _shape_of(*one).path, _shape_of(*other).path.transform(1, 0, 0, 1, *apart)
+    return abs(met(*paths).area) > OVERLAPS * face(*one[:2]).units ** 2
 
 
 def _box(glyph: Glyph) -> tuple[float, ...]:

@@ -36,12 +36,17 @@ class Setting:
 
 @dataclass(frozen=True)
 class Glyph:
-    """One glyph of a face. x, y : of its origin from the line's start, in ems, y upward."""
+    """One glyph of a face. x, y : of its origin from the line's start, in ems, y upward. middle :
+    the x in the middle of the letter that it is of, its marks and all. line : the number of its
+    line.
+    """
 
     face: Face
     id: int
     x: float
     y: float
+    middle: float = 0.0
+    line: int = 0
 
 
 @dataclass(frozen=True)
@@ -86,10 +91,14 @@ def _glyphs(run: Run, setting: Setting, tracking: float, x: float):
     units = run.face.units
     placed = zip(buffer.glyph_infos or [], buffer.glyph_positions or [], strict=True)
     shapes = [(info, position) for info, position in placed]
+    wide: dict[int, float] = {}
+    for info, position in shapes:
+        wide[info.cluster] = wide.get(info.cluster, 0.0) + position.x_advance / units
+    begins: dict[int, float] = {}
     for number, (info, position) in enumerate(shapes):
-        glyph = Glyph(
-            run.face, info.codepoint, x + position.x_offset / units, position.y_offset / units
-        )
+        middle = begins.setdefault(info.cluster, x) + wide[info.cluster] / 2
+        left, up = x + position.x_offset / units, position.y_offset / units
+        glyph = Glyph(run.face, info.codepoint, left, up, middle)
         x += position.x_advance / units
         if number + 1 == len(shapes) or shapes[number + 1][0].cluster != info.cluster:
             x += tracking  # once a letter, whatever marks are on it

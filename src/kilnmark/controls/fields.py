@@ -7,14 +7,16 @@ Steps, art, fills, landings, placements and makers all carry their settings
 """
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from annotated_types import Ge, Le
 from pydantic import ValidationError
 
+from kilncore.artwork.along import ALONG
 from kilncore.fills import FILLS
-from kilncore.fills.base import ART, FillKind
+from kilncore.fills.base import ART
 from kilncore.model.base import Model
 from kilncore.model.units import format_number
 from kilncore.prep import OPERATIONS
@@ -23,6 +25,10 @@ from kilncore.prep.base import PICTURE
 WHOLE = ("levels", "crop")  # controls that several settings of a model share
 SHAPES = (("ellipse", "Ellipse"), ("rectangle", "Rectangle"))
 OUTLINE = ("outline", "Freehand")
+ONE_OF: dict[str, tuple[str, Callable[[], list]]] = {
+    "fill": ("Colour", lambda: [kind for kind in FILLS.values() if ART in kind.fills]),
+    "along": ("Straight", lambda: list(ALONG.values())),
+}
 EDGES = (
     ("repeat", "The texture again"),
     ("mirror", "Its mirror image"),
@@ -174,17 +180,21 @@ class Field:
         )
 
     @property
-    def fills(self) -> list[tuple[str, str, str]]:
-        """(name, title, settings to begin with) of what art can be filled with; '' of what has to
-        be chosen first.
+    def kinds(self) -> list[tuple[str, str, str]]:
+        """(name, title, settings to begin with) of what can be chosen; '' of what has to be found
+        first.
         """
-        return [
-            (kind.name, kind.title, fresh(kind)) for kind in FILLS.values() if ART in kind.fills
-        ]
+        some = ONE_OF[self.control][1]()
+        return [(kind.name, kind.title, fresh(kind)) for kind in some]
 
     @property
-    def filled(self) -> list["Field"]:
-        """Of what art is filled with."""
+    def kind_of_none(self) -> str:
+        """What it is called where none of them is chosen."""
+        return ONE_OF[self.control][0]
+
+    @property
+    def inner_fields(self) -> list["Field"]:
+        """Of settings within it."""
         return fields_of(self.value, self.path) if self.value else []
 
 
@@ -299,7 +309,7 @@ def _bounds(info) -> tuple[float | None, float | None]:
     return least, next((rule.le for rule in info.metadata if isinstance(rule, Le)), None)
 
 
-def fresh(kind: FillKind) -> str:
+def fresh(kind: Any) -> str:
     """The settings with which a fill begins, as JSON; '' where something has to be chosen first."""
     try:
         return kind.settings().model_dump_json(exclude={"kind"})

@@ -7,7 +7,9 @@ from dataclasses import asdict
 
 from django.utils.timezone import localtime
 
+from kilncore.artwork.along.curve import CurveAlong
 from kilncore.artwork.lettering import Lettering
+from kilncore.geometry.affine import Affine
 from kilncore.layout.layout import Layout
 from kilncore.model.base import Model
 from kilncore.model.files import ArtHash, TextureHash
@@ -38,6 +40,11 @@ def snapshot(piece: Piece) -> dict:
         "frames": {item_id: _frame(frame) for item_id, frame in layout.frames().items()}
         | dict.fromkeys(("ground", "piece"), _frame(layout.page_frame)),
         "words": {mark.id: _words(layout, mark) for mark in _letterings(document)},
+        "curves": {
+            mark.id: _curve(layout, mark)
+            for mark in _letterings(document)
+            if isinstance(mark.art.along, CurveAlong)
+        },
         "textures": _sizes(piece, document),
         "colours": colours_of(document, artworks_of(piece)),
     }
@@ -121,6 +128,14 @@ def _words(layout: Layout, mark) -> dict:
     em = unit * placed.scale * larger
     found = {"x": float(x), "y": float(y), "em": em, "rotation_deg": math.degrees(turn)}
     return found | {"plane": plane}
+
+
+def _curve(layout: Layout, mark) -> tuple[float, ...]:
+    """From ems of the curve on which words stand to the piece, as they would lie flat."""
+    page = layout.ppi, layout.tall
+    (x, y), em = mark.art.plane_px(*page), mark.art.unit_px(*page)
+    way = -1 if mark.art.mirrored else 1
+    return layout.map(mark).of(Affine(way * em, 0, 0, em, way * x, y)).matrix
 
 
 def _sizes(piece: Piece, document) -> dict:

@@ -19,7 +19,7 @@ export function openArt(id, at) {
   const inner = at && mark?.members && memberAt(session, mark, at);
   if (inner) return void openArt(inner, at);
   choose(id);
-  if (mark?.art?.kind === "lettering" && !mark.locked)
+  if (mark?.art?.kind === "lettering" && !mark.art.along && !mark.locked)
     return void say("words-wanted", { mark: id });
   const ended = hear("sheet-loaded", () => {
     ended();

@@ -2,6 +2,7 @@
 
 import { hear, say } from "../events.js";
 import { store } from "../store.js";
+import { CurveTarget } from "./curve_target.js";
 import { drawFrame, drawOutline } from "./drawing.js";
 import { FadeTarget } from "./fade_target.js";
 import { LineTarget } from "./line_target.js";
@@ -74,6 +75,7 @@ export class Placing {
   placed(path) {
     const { session, page, choice } = store;
     if (path.at(-1) === "fade") return new FadeTarget(session, path, page);
+    if (path.at(-1) === "points") return new CurveTarget(session, path, choice.part, page);
     if (path.at(-1) === "line") return new LineTarget(session, path, choice.part, page);
     const Target = path.includes("limits")
       ? PageRegionTarget

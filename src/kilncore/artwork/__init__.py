@@ -5,6 +5,7 @@ from kilncore.artwork import vector  # noqa: F401  isort: skip
 from kilncore.artwork import picture  # noqa: F401  isort: skip
 from kilncore.artwork import drawn  # noqa: F401  isort: skip
 from kilncore.artwork import shape  # noqa: F401  isort: skip
+from kilncore.artwork import light  # noqa: F401  isort: skip
 from kilncore.artwork.base import ARTS, Art
 
 __all__ = ["ARTS", "Art"]

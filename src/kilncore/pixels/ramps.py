@@ -13,15 +13,14 @@ from typing import Any
 
 import numpy as np
 
-from kilncore.compiled.cell_hash import cell_bits
 from kilncore.compiled.kernels import inlined, kernel
+from kilncore.pixels.dither import noise
 
 STRAIGHT, ROUND, CONE = "straight", "round", "cone"
 NONE, REPEAT, MIRROR = "none", "repeat", "mirror"
 WAYS, REPEATS = (STRAIGHT, ROUND, CONE), (NONE, REPEAT, MIRROR)
 LEAST_PERIOD = 1e-6
 WHOLE_TURN = 2 * math.pi
-LEVEL = 1 / 255
 
 
 @dataclass(frozen=True, eq=False)
@@ -268,18 +267,12 @@ def _painted(
             if dithered:
                 i, j = np.int32(first[0] + x), np.int32(first[1] + y)
                 if alpha > 0 and alpha < 1:
-                    moved = min(max(alpha + _noise(i, j, seed), 0.0), 1.0)
+                    moved = min(max(alpha + noise(i, j, seed), 0.0), 1.0)
                     for channel in range(3):
                         mean[channel] *= moved / alpha
                     alpha = moved
                 for channel in range(3):
-                    mean[channel] += _noise(i, j, np.uint32(seed + channel + 1)) * alpha
+                    mean[channel] += noise(i, j, np.uint32(seed + channel + 1))
             for channel in range(3):
                 out[channel, y, x] = min(max(mean[channel], 0.0), alpha)
             out[3, y, x] = alpha
-
-
-@inlined
-def _noise(i: int, j: int, seed: int) -> float:
-    """Evenly spread, one level of 255 wide, around 0."""
-    return (cell_bits(i, j, np.uint32(seed)) * (1 / 4294967296.0) - 0.5) * LEVEL

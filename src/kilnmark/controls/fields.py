@@ -193,6 +193,11 @@ class Field:
         return ONE_OF[self.control][0]
 
     @property
+    def members(self) -> list["Member"]:
+        """Of a list of models, each with fields of its own."""
+        return [Member(one, fields_of(one, [*self.path, one.id])) for one in self.value]
+
+    @property
     def inner_fields(self) -> list["Field"]:
         """Of settings within it."""
         return fields_of(self.value, self.path) if self.value else []
@@ -210,6 +215,14 @@ class Folding:
     def folded_fields(self) -> list[Field]:
         """The others."""
         return [field for field in self.fields if field.fold]
+
+
+@dataclass(frozen=True)
+class Member:
+    """One of a list of models. of : the model."""
+
+    of: Any
+    fields: list[Field]
 
 
 @dataclass(frozen=True)

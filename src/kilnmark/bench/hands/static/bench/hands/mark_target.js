@@ -27,7 +27,12 @@ export class MarkTarget {
   // Whether its sides can be dragged one by one: of a shape that lies flat.
   get bySides() {
     const { art, placement } = this.session.mark(this.id) ?? {};
-    return art?.kind === "shape" && !placement.perspective && !this.laid.length && !this.locked;
+    return (
+      ["shape", "light"].includes(art?.kind) &&
+      !placement.perspective &&
+      !this.laid.length &&
+      !this.locked
+    );
   }
 
   // As wide and tall as a box, its scale left as it is.

@@ -8,6 +8,7 @@ import { FadeTarget } from "./fade_target.js";
 import { LineTarget } from "./line_target.js";
 import { MarkTarget } from "./mark_target.js";
 import { PageEdges } from "./page_edges.js";
+import { PoolsTarget } from "./pools_target.js";
 import { PageRegionTarget, RegionTarget } from "./region_target.js";
 import { SeveralTarget } from "./several_target.js";
 import { TextureTarget } from "./texture_target.js";
@@ -75,6 +76,7 @@ export class Placing {
   placed(path) {
     const { session, page, choice } = store;
     if (path.at(-1) === "fade") return new FadeTarget(session, path, page);
+    if (path.at(-1) === "pools") return new PoolsTarget(session, path, choice.part, page);
     if (path.at(-1) === "points") return new CurveTarget(session, path, choice.part, page);
     if (path.at(-1) === "line") return new LineTarget(session, path, choice.part, page);
     const Target = path.includes("limits")

@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from kilnmark.demo import ART
 from tests.browser.driver import Bench, late, until
+from tests.pdfs import LOCKED, TWO
 from tests.pictures import jpeg, png
 
 ICONS = ("bell", "anchor", "lantern", "rope", "cup", "berth", "key", "gull")
@@ -348,3 +349,22 @@ def test_files_on_their_way_show_how_far_they_are(fresh):
     fresh.settle()
     expect(coming).to_be_hidden()
     assert len(fresh.document["stack"]) == 3
+
+
+def test_a_page_of_a_pdf_is_chosen_from_its_pictures(fresh):
+    drop(fresh, ("bill.pdf", TWO))
+    page = fresh.page
+    expect(page.locator("#sheet h2")).to_have_text("PDF page")
+    fresh.settle()
+    before = fresh.picture()
+    second = page.locator("[data-page='1']")
+    until(page, "document.querySelector(\"[data-page='1'] img\").naturalWidth > 0")
+    second.focus()
+    page.keyboard.press("Enter")
+    fresh.settle()
+    expect(page.locator("[data-page='1']")).to_have_attribute("aria-pressed", "true")
+    assert fresh.document["stack"][-1]["art"]["page"] == 1
+    assert (fresh.picture() != before).any()
+    drop_locked = coded(("locked.pdf", LOCKED))
+    page.evaluate(DROP, ["#stage", drop_locked, 100, 100])
+    expect(page.locator(".trouble")).to_contain_text("password")

@@ -16,6 +16,7 @@ from kilnmark.bench.changes.snapshot import colours_of
 from kilnmark.pieces import actions, bringing
 from kilnmark.pieces.models import Artwork, Piece
 from tests.documents import mark, piece
+from tests.pdfs import LOCKED, TWO
 from tests.pictures import jpeg, png
 from tests.web.flat import flat
 
@@ -263,7 +264,7 @@ def test_a_piece_starts_from_a_file_at_its_size(signed_in, name, data, place, si
 @pytest.mark.parametrize(
     "data, reason",
     [
-        (b"MZ" * 20, b"neither an SVG nor"),
+        (b"MZ" * 20, b"neither an SVG, a PDF nor"),
         (png(BADGE[:20, :15]), b"16 px is the least"),
         (None, b"Choose a"),
     ],
@@ -347,3 +348,36 @@ def test_history_says_what_changed_and_of_which_part(change, worked):
     change(3, [{"op": "add_step", "part": "ground", "kind": "soften"}])
     told = list(worked.states.order_by("pk").values_list("on", flat=True))
     assert told[1].endswith("on Gull") and told[2:] == ["Gull", "Soften on Ground"]
+
+
+def test_a_pdf_comes_in_with_its_first_page_and_another_is_chosen(send, post, worked, signed_in):
+    told = send(("sailing bill.pdf", TWO)).json()
+    new = told["document"]["stack"][-1]
+    assert new["name"] == "sailing bill" and new["art"]["kind"] == "page"
+    assert new["art"]["page"] == 0 and new["art"]["width"] == pytest.approx(833.333, abs=0.01)
+    page = signed_in.get(reverse("sheet", args=[worked.pk]), {"part": new["id"], "step": "bare"})
+    (row,) = worked.owner.artworks.filter(kind="page")
+    first, second = (reverse("page-picture", args=[row.pk, n]) for n in (0, 1))
+    assert first in page.content.decode() and second in page.content.decode()
+    pictures = [signed_in.get(url) for url in (first, second)]
+    assert [one["Content-Type"] for one in pictures] == ["image/png"] * 2
+    assert pictures[0].content != pictures[1].content
+    assert signed_in.get(reverse("page-picture", args=[row.pk, 2])).status_code == 422
+    edits = re.search(r'data-edit="([^"]*)"[^>]*data-page="1"', page.content.decode(), re.S)
+    edits = json.loads(html.unescape(edits[1]))
+    told = post(reverse("change", args=[worked.pk]), {"version": 2, "edits": edits}).json()
+    art = told["document"]["stack"][-1]["art"]
+    assert art["page"] == 1 and art["width"] == art["height"] == pytest.approx(583.333, abs=0.01)
+
+
+def test_a_pdf_that_cannot_be_read_leaves_the_piece(send, worked):
+    answer = send(("locked.pdf", LOCKED))
+    assert answer.status_code == 422 and "password" in answer.json()["message"]
+    assert not worked.owner.artworks.filter(kind="page").exists()
+
+
+def test_a_pdf_of_another_is_not_shown(send, worked, django_user_model, client):
+    send(("bill.pdf", TWO))
+    (row,) = worked.owner.artworks.filter(kind="page")
+    client.force_login(django_user_model.objects.create_user("stoker"))
+    assert client.get(reverse("page-picture", args=[row.pk, 0])).status_code == 404

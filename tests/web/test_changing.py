@@ -128,7 +128,7 @@ def test_an_svg_is_brought_in(signed_in, worked):
 @pytest.mark.parametrize(
     "data, reason",
     [
-        (b"not a picture", "neither an SVG nor"),
+        (b"not a picture", "neither an SVG, a PDF nor"),
         (SVG[:60], "damaged"),
         (SVG.replace(b"circle", b"filter"), "nothing to draw"),
     ],

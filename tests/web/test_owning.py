@@ -92,6 +92,7 @@ def addresses(worked, scan, firing):
         "directions-fire": of_piece,
         "piece-start-as": {"artwork_id": 7},
         "artwork-knocked-out": {"artwork_id": 7},
+        "page-picture": {"artwork_id": 7, "number": 0},
         "texture-sample": {"texture_id": scan.pk, "key": "k"},
         "firing-status": {"firing_id": firing.pk},
         "firing-stop": {"firing_id": firing.pk},

@@ -102,7 +102,7 @@ def test_the_same_scan_twice_is_one_texture(signed_in, user, rng):
 @pytest.mark.parametrize(
     "data, reason",
     [
-        (b"MZ" * 9, "neither an SVG nor a PNG, JPEG, WebP"),
+        (b"MZ" * 9, "neither an SVG, a PDF nor a PNG, JPEG, WebP"),
         (b"\x89PNG\r\n\x1a\n123", "damaged"),
         (png(np.zeros((4, 4), np.uint8)), "least each way"),
     ],

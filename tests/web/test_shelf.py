@@ -54,7 +54,7 @@ def test_a_refused_file_keeps_nothing_and_stops_no_other(signed_in, rng):
     answers = [bring_in(signed_in, data) for data in (good, b"not a picture", good[:900], good)]
     assert [one.status_code for one in answers] == [200, 422, 422, 200]
     assert answers[3].json()["known"] is True and Texture.objects.count() == 1
-    assert "neither an SVG nor" in answers[1].json()["message"]
+    assert "neither an SVG, a PDF nor" in answers[1].json()["message"]
 
 
 def test_a_drawing_is_made_safe_and_measured(signed_in):

@@ -3,6 +3,7 @@
 from kilncore.artwork import lettering  # noqa: F401  isort: skip
 from kilncore.artwork import vector  # noqa: F401  isort: skip
 from kilncore.artwork import picture  # noqa: F401  isort: skip
+from kilncore.artwork import page  # noqa: F401  isort: skip
 from kilncore.artwork import drawn  # noqa: F401  isort: skip
 from kilncore.artwork import shape  # noqa: F401  isort: skip
 from kilncore.artwork import light  # noqa: F401  isort: skip

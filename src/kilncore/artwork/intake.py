@@ -11,6 +11,7 @@ import threading
 from dataclasses import dataclass, field
 
 from kilncore.errors import UnusableFile
+from kilncore.pdf.pages import pages_of
 from kilncore.pixels.reading import FORMATS, MAX_BYTES, NO_ROOM, is_picture, too_large
 from kilncore.svg.parsing import MAX_BYTES as MAX_SVG_BYTES
 from kilncore.svg.parsing import TOO_LARGE
@@ -24,6 +25,7 @@ TOO_MUCH = (
     "it in as a picture."
 )
 LEAST_BYTES = 8
+PDF_BEGINS = b"%PDF-"
 SVG_BEGINS = (b"<", b"\xef\xbb\xbf<", b"\x1f\x8b", b"\xff\xfe<", b"\xfe\xff")
 
 
@@ -48,7 +50,7 @@ def brought_in(data: bytes) -> BroughtIn:
     Parameters
     ----------
     data : bytes
-        A drawing (SVG, SVGZ) or a picture.
+        A drawing (SVG, SVGZ), a PDF or a picture.
 
     Returns
     -------
@@ -62,13 +64,15 @@ def brought_in(data: bytes) -> BroughtIn:
     """
     if is_picture(data):
         return _picture(data)
+    if PDF_BEGINS in data[:1024]:
+        return _pdf(data)
     if data[:2048].lstrip().startswith(SVG_BEGINS):
         return _drawing(data)
     if len(data) < LEAST_BYTES:
         raise UnusableFile("This file is empty.")
     raise UnusableFile(
-        f"This is neither an SVG nor a {FORMATS} picture. Save it as one of these and bring it "
-        "in again."
+        f"This is neither an SVG, a PDF nor a {FORMATS} picture. Save it as one of these and bring "
+        "it in again."
     )
 
 
@@ -91,6 +95,15 @@ def _made_of(request: dict, clean: bytes) -> dict:
         return run("kilncore.svg.looking_child", SVG_LIMITS, request, clean, TOO_MUCH, TURNS)[0]
     except UnusableFile:
         return {}
+
+
+def _pdf(data: bytes) -> BroughtIn:
+    """Its first page; another is chosen on the bench."""
+    pages = pages_of(data)
+    (width, height, _), more = pages.sizes[0], pages.count - len(pages.sizes)
+    notes = (f"only its first {len(pages.sizes)} pages can be chosen",) if more else ()
+    facts = {"pages": [list(size) for size in pages.sizes]}
+    return BroughtIn("page", data, width, height, notes, facts)
 
 
 def _picture(data: bytes) -> BroughtIn:

@@ -50,6 +50,10 @@ class PictureHash(ArtHash):
     """One of pixels."""
 
 
+class PageHash(ArtHash):
+    """A PDF, of which a page is shown."""
+
+
 class FontHash(FileHash):
     """A font that its owner brought in, as the sanitiser wrote it."""
 

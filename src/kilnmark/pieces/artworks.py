@@ -1,11 +1,11 @@
 """The artworks of an owner: their pictures, where they are used, and replacing one everywhere."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from django.db import transaction
 
-from kilncore.artwork.vector import rasterised
 from kilncore.document import Mark
 from kilncore.errors import KilnError
 from kilncore.model.files import ArtHash
@@ -41,16 +41,29 @@ def knocked_out(artwork: Artwork) -> tuple[bytes, str]:
     return PICTURES.get(key, lambda: (_drawn(artwork, (artwork.unsure,)), "image/png"))
 
 
+def page_picture(artwork: Artwork, number: int) -> tuple[bytes, str]:
+    """The same of one page of a PDF; KilnError if it has no such page."""
+    pages = artwork.facts.get("pages", ())
+    if not 0 <= number < len(pages):
+        raise KilnError("This PDF has no such page.", str(number))
+    key = ("artwork page", artwork.owner_id, artwork.hash, number)
+    return PICTURES.get(key, lambda: (_rendered(artwork.page(number)), "image/png"))
+
+
 def _drawn(artwork: Artwork, colours: tuple[str, ...] = ()) -> bytes:
     if artwork.kind == "picture":
         level = max(0, int(max(artwork.width, artwork.height) // PICTURE_PX).bit_length() - 1)
         chain = (KnockOut(colours=colours, plain_holes=True),) if colours else ()
         return png_of(assets().prepared(artwork.hash, chain, min(level, 6)).planes)
-    scale = PICTURE_PX / max(artwork.width, artwork.height, 1e-6)
-    width, height = (max(1, round(side * scale)) for side in (artwork.width, artwork.height))
+    return _rendered(artwork.art)
+
+
+def _rendered(art: Any) -> bytes:
+    """PNG of art that is drawn in blocks."""
+    scale = PICTURE_PX / max(art.width, art.height, 1e-6)
+    width, height = (max(1, round(side * scale)) for side in (art.width, art.height))
     matrix = (scale, 0, 0, scale, width / 2, height / 2)
-    size = artwork.width, artwork.height
-    pixels = rasterised(assets().data(artwork.hash), size, matrix, width, height)
+    pixels = art.block(assets().data(art.hash), matrix, width, height, scale)
     return as_image(np.ascontiguousarray(pixels)).pngsave_buffer(compression=2)
 
 

@@ -83,7 +83,7 @@ class FromFileForm(forms.Form):
     def document_of(self, artwork) -> Piece:
         """A piece at the artwork's size: a picture's own px, a drawing's own size in print."""
         picture = artwork.kind == "picture"
-        scale = 1.0 if picture else PPI / CSS_PPI
+        scale = PPI / CSS_PPI if artwork.kind == "vector" else 1.0
         size = tuple(max(round(side * scale), 1) for side in (artwork.width, artwork.height))
         if not picture:  # it is sharp at any size
             scale *= max(1.0, LEAST_SIDE_PX / min(size))

@@ -178,8 +178,16 @@ class Artwork(Binnable):
 
     @property
     def art(self) -> Art:
-        """The art of a mark that shows it."""
+        """The art of a mark that shows it; of a PDF its first page."""
+        if self.kind == "page":
+            return self.page(0)
         return ARTS.settings(self.kind, {"kind": self.kind, "hash": self.hash, **self._size})
+
+    def page(self, number: int) -> Art:
+        """The art of one page of a PDF."""
+        width, height, scale = self.facts["pages"][number]
+        told = {"page": number, "width": width, "height": height, "scale": scale}
+        return ARTS.settings("page", {"kind": "page", "hash": self.hash, **told})
 
     @property
     def begun(self) -> Art:

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from kilncore.assets import Unsaved
 from kilncore.document import Piece as Document
 from kilncore.errors import KilnError
-from kilncore.model.files import ArtHash, FontHash, PictureHash, StrokesHash, TextureHash
+from kilncore.model.files import ArtHash, FontHash, PageHash, PictureHash, StrokesHash, TextureHash
 from kilnmark.faces.models import Font
 from kilnmark.pieces.models import Artwork, StrokeFile
 from kilnmark.shelf.models import Texture
@@ -17,9 +17,11 @@ ROWS = {
     TextureHash: Texture,
     ArtHash: Artwork,
     PictureHash: Artwork,
+    PageHash: Artwork,
     FontHash: Font,
     StrokesHash: StrokeFile,
 }  # whose a file of each type is
+OF_KIND = {ArtHash: "vector", PictureHash: "picture", PageHash: "page"}
 NAME = re.compile("[0-9a-f]{64}")
 
 
@@ -37,7 +39,7 @@ def check_owned(owner, document: Document, brought: Iterable[str] = ()) -> None:
         of_kind = {name for name in named if type(name) is kind}
         found = rows.objects.filter(owner=owner, hash__in=of_kind)
         if rows is Artwork:
-            found = found.filter(kind="picture" if kind is PictureHash else "vector")
+            found = found.filter(kind=OF_KIND[kind])
         known |= {(kind, name) for name in found.values_list("hash", flat=True)}
     if missing := {name for name in named if (type(name), str(name)) not in known}:
         raise KilnError(

@@ -7,6 +7,9 @@ urlpatterns = [
     path("artworks/choices/", views.artwork_choices, name="artwork-choices"),
     path("artworks/bring-in/", views.artwork_bring_in, name="artwork-bring-in"),
     path("artworks/<int:artwork_id>/picture.png", views.artwork_picture, name="artwork-picture"),
+    path(
+        "artworks/<int:artwork_id>/page-<int:number>.png", views.page_picture, name="page-picture"
+    ),
     path("<uuid:piece_id>/duplicate/", views.duplicate, name="piece-duplicate"),
     path("", views.listing, name="pieces"),
     path("start/from-file/", views.start_from, name="piece-start-from"),

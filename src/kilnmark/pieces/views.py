@@ -131,6 +131,13 @@ def artwork_picture(request, artwork_id):
 
 
 @require_GET
+def page_picture(request, artwork_id, number):
+    """A page of a PDF."""
+    artwork = get_object_or_404(Artwork, pk=artwork_id, owner=request.user)
+    return kept_by_key(*shown.page_picture(artwork, number))
+
+
+@require_GET
 def card(request, piece_id, key):
     """While the kernels are being loaded 503, if it was not drawn before: the page asks again,
     instead of holding a thread.

@@ -32,6 +32,15 @@ CUTS = ("knock-out", "ink")
 
 
 @dataclass(frozen=True)
+class OfferedPage:
+    """A page of a PDF, from 0. edits : those that choose it. chosen : whether it is shown."""
+
+    number: int
+    edits: str
+    chosen: bool
+
+
+@dataclass(frozen=True)
 class OfferedFill:
     """fresh : its settings as it is made anew, as JSON; empty if a texture or a picture has to be
     chosen first.
@@ -191,6 +200,19 @@ class Sheet(Folding):
         told = art.model_dump(mode="json", include={"kind", "hash", "width", "height"})
         ground = {"op": "set", "path": ["ground", "fill"], "value": {**told, "fit": "cover"}}
         return json.dumps([ground, {"op": "remove_mark", "mark": self.mark.id}])
+
+    @property
+    def pages(self) -> list["OfferedPage"]:
+        """Of a PDF, with the edits that choose each."""
+        art: Any = getattr(self.mark, "art", None)
+        sizes = (getattr(self.artwork, "facts", None) or {}).get("pages", ())
+        path = next(field.path for field in self.fields if field.control == "page")[:-1]
+        found = []
+        for number, (width, height, scale) in enumerate(sizes):
+            told = {"page": number, "width": width, "height": height, "scale": scale}
+            edits = [{"op": "set", "path": [*path, key], "value": told[key]} for key in told]
+            found.append(OfferedPage(number, json.dumps(edits), number == art.page))
+        return found
 
     @property
     def knock_out_edit(self) -> str:

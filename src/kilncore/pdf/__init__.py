@@ -1,0 +1,1 @@
+"""PDFs from outside: told, and drawn page by page, in limited children."""

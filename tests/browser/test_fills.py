@@ -100,3 +100,29 @@ def test_a_texture_fills_it_and_is_placed_on_the_piece(shape):
     shape.change({"op": "set", "path": [*way, "texture"], "value": ends}, small)
     expect(page.locator(".placed-reading").first).to_contain_text("not covered")
     assert faults(page) == []
+
+
+def test_a_crescent_of_two_circles_stays_two_circles(shape):
+    """Grouped, cut out, and moved: the parts stay marks."""
+    page = shape.page
+    page.get_by_label("Form", exact=True).select_option("ellipse")
+    shape.settle()
+    first = shape.document["stack"][-1]
+    other = {**first, "id": "second", "placement": {**first["placement"]}}
+    other["placement"]["x"] = {"value": first["placement"]["x"]["value"] + 60, "unit": "px"}
+    shape.change({"op": "add_mark", "mark": other})
+    ids = [one["id"] for one in shape.document["stack"][-2:]]
+    shape.change({"op": "group", "marks": ids})
+    whole, before = shape.document["stack"][-1], shape.picture()
+    shape.tab(whole["name"] or "Group")
+    shape.step("Bare")
+    page.get_by_label("Members", exact=True).select_option("cut")
+    shape.settle()
+    assert shape.document["stack"][-1]["combine"] == "cut"
+    crescent = shape.picture()
+    assert (crescent != before).any()
+    by = {"op": "transform_marks", "about": [0, 0], "by": [25, 0], "marks": [ids[1]]}
+    shape.change(by)
+    assert len(shape.document["stack"][-1]["members"]) == 2
+    assert (shape.picture() != crescent).any()
+    assert faults(page) == []

@@ -22,6 +22,14 @@ from kilncore.steps import STEPS
 MAX_ITEMS, MAX_STEPS = 200, 1000  # of a piece as a whole, beyond which no edit takes it
 
 
+COMBINED = (
+    ("stacked", "One over the other"),
+    ("united", "United"),
+    ("cut", "Cut out of the lowest"),
+    ("met", "Where all meet"),
+)
+
+
 def new_seed() -> int:
     """A seed, 31 bits."""
     return secrets.randbits(31)
@@ -113,13 +121,17 @@ class Mark(_Item):
 
 class Group(_Item):
     """Marks and groups treated as one. Its members' places are counted from its middle, in its own
-    scale and turn. frame : stays where it lay when marks are put in or taken out.
+    scale and turn. combine : how they are put together; united, cut and met they have the colour or
+    the fill of the lowest. frame : stays where it lay when marks are put in or taken out.
     """
 
     kind: Literal["group"] = "group"
     placement: Placement
     frame: FrameShift = FrameShift()
     seed: int = Field(default_factory=new_seed, ge=0, lt=2**31)
+    combine: Literal["stacked", "united", "cut", "met"] = setting(
+        "stacked", "Members", "", "choice", choices=COMBINED, reload=True
+    )
     members: Annotated[tuple["Item", ...], Field(min_length=1, max_length=MAX_ITEMS)]
     treatment: Treatment = ()
     landing: Landing = Landing()

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from kilncore.document import Group, Mark, Step
 from kilncore.engine.built import Built, Made
+from kilncore.engine.combining import CUT, MET, Combined
 from kilncore.engine.nodes import Landed
 from kilncore.engine.scene import of_beneath
 from kilncore.engine.step_node import Carried, StepNode, extent_of
@@ -137,11 +138,18 @@ class Building:
         """
         if isinstance(item, Mark):
             return self._bare_mark(item, beneath)
+        whole = self.plan.combined_art(item)
+        if whole is not None:
+            return Built(whole)
         canvas, members = Built(Nothing()), fired(item.members)
         if self.whole:
             self.plan.still.enters(item, members)
         for member in members:
             shown = self.item(member, beneath)
+            if item.combine in (CUT, MET) and member is not members[0]:
+                joint = Combined(canvas.node, shown.node, item.combine)
+                canvas = Built(joint, parts=(canvas, shown))
+                continue
             canvas = self._onto(canvas, shown, member, beneath)
             beneath = self._beneath_next(beneath, shown.node, member)
         return canvas

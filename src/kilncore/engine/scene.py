@@ -8,6 +8,7 @@ from typing import Any
 
 from kilncore.artwork.base import Drawing
 from kilncore.document import Group, Mark, Piece
+from kilncore.engine.combining import CUT, MET, STACKED, Combined, outlined
 from kilncore.engine.drawings import drawing_of
 from kilncore.engine.nodes import ArtNode, FilledArt, Landed
 from kilncore.fills.base import Area
@@ -73,6 +74,32 @@ class Scene:
         there = [one for one in nodes if one is not None]
         return there[0] if len(there) == 1 else self._stacked(there, mark)
 
+    def combined_art(self, group: Group) -> Node | None:
+        """The art of a group whose members are combined as outlines; None where they are not, or
+        cannot be.
+        """
+        if group.combine == STACKED:
+            return None
+        return self.once(("combined", group.id), lambda: self._combined(group))
+
+    def _combined(self, group: Group) -> Node | None:
+        members: Any = [one for one in group.members if not one.left_out]
+        plain = all(
+            isinstance(one, Mark)
+            and not any(step.on for step in one.treatment)
+            and one.landing == Landing()
+            and not of_beneath(one)
+            for one in members
+        )
+        if not members or not plain:
+            return None
+        drawing = outlined([self._drawing(one) for one in members], group.combine)
+        if drawing is None:
+            return None
+        fill: Any = getattr(members[0].art, "fill", None)
+        art = ArtNode(drawing)
+        return art if fill is None else FilledArt(art, fill.node(self._area(members[0])))
+
     def _stacked(self, nodes: list[Node], item: Mark | Group) -> Node:
         stacked: Node = Nothing()
         for node in nodes:
@@ -101,8 +128,14 @@ class Scene:
     def _arts(self, item: Mark | Group) -> Node:
         if isinstance(item, Mark):
             return self.art(item)
+        whole = self.combined_art(item)
+        if whole is not None:
+            return whole
         stacked: Node = Nothing()
         for member in item.members:
+            if item.combine in (CUT, MET) and member is not item.members[0]:
+                stacked = Combined(stacked, self._arts(member), item.combine)
+                continue
             stacked = Landed(stacked, self._arts(member), Landing(), self.frame(member))
         return stacked
 

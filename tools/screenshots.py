@@ -78,9 +78,6 @@ def _all(page: Page) -> None:
     page.goto("/shelf/makers/")
     page.wait_for_load_state("networkidle")
     _shot(page, "makers", 3000)
-    page.goto("/shelf/makers/enamel/")
-    page.locator('[name="seed"]').fill("5")
-    _shot(page, "maker", 4000)
     _wear(page)
     _holding(page)
     _directions(page)
@@ -91,7 +88,7 @@ def _all(page: Page) -> None:
     _drawn(page)
     _words(page)
     _surface(page)
-    _bench(page, "Mailbag badge", "Badge on paper", "Bare", "bench-knock-out")
+    _filled(page)
     _corners(page)
     _bench(page, "Tea crate", "Ground", "Ground", "")
     page.get_by_role("button", name="Fire", exact=True).click()
@@ -135,10 +132,6 @@ def _holding(page: Page) -> None:
     page.locator(".hold-more .dropdown-item", has_text="Kept in a region").click()
     page.wait_for_timeout(1500)
     page.locator("[data-place-region]").click()
-    page.locator('.held-looks [data-look="hatched"]').click()
-    page.locator(".region").scroll_into_view_if_needed()
-    _shot(page, "bench-keep-in", 2500)
-    page.locator('.held-looks [data-look="hatched"]').click()
     page.keyboard.press("Control+z")
     page.wait_for_timeout(1500)
     page.keyboard.press("w")
@@ -224,6 +217,18 @@ def _corners(page: Page) -> None:
     page.wait_for_timeout(4000)
     page.locator("[data-corner='1']").focus()
     _shot(page, "bench-corners", 2500)
+
+
+def _filled(page: Page) -> None:
+    """Letters in foil, placed by hand; words on a circle; pools of light."""
+    _bench(page, "Captain's table, in foil", "Captain's table", "Bare", "")
+    page.locator("[data-place-texture]").click()
+    page.locator(".one-of").last.scroll_into_view_if_needed()
+    _shot(page, "bench-fills", 2500)
+    _bench(page, "Harbour office, round stamp", "HARBOUR OFFICE", "Bare", "bench-circle")
+    _bench(page, "Sailings, a lit card", "Light through dots", "Bare", "")
+    page.locator("[data-place-pools]").click()
+    _shot(page, "bench-light", 2500)
 
 
 def _words(page: Page) -> None:

@@ -114,8 +114,9 @@ def test_a_crescent_of_two_circles_stays_two_circles(shape):
     ids = [one["id"] for one in shape.document["stack"][-2:]]
     shape.change({"op": "group", "marks": ids})
     whole, before = shape.document["stack"][-1], shape.picture()
-    shape.tab(whole["name"] or "Group")
-    shape.step("Bare")
+    page.locator(f".tab[data-part='{whole['id']}']").click()
+    page.locator("#strip .frame", has_text="Bare").first.click()
+    shape.settle()
     page.get_by_label("Members", exact=True).select_option("cut")
     shape.settle()
     assert shape.document["stack"][-1]["combine"] == "cut"

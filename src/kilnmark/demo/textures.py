@@ -3,6 +3,15 @@ are as large as their pieces, so that none shows a repeat.
 """
 
 TEXTURES = [
+    ("Cabin foil", "foil", (1280, 1024), 21, {"size_px": 520.0, "crumpled": 0.25, "pastel": 0.2}),
+    ("Cabin card", "card", (1664, 1024), 4, {}),
+    (
+        "Dot field",
+        "dotgrid",
+        (1200, 640),
+        17,
+        {"pitch_px": 9.0, "dot": 0.62, "pushed": 0.3, "swells": 0.15},
+    ),
     ("Shed rust", "rust", (1536, 1536), 14, {"spread": 0.55, "patch_px": 170.0}),
     ("Galley enamel", "enamel", (1536, 1536), 8, {"glaze": "blue", "chips": 0.18}),
     (

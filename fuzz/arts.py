@@ -96,11 +96,20 @@ def drawing(files):
 
 
 def gradient():
-    stop = st.fixed_dictionaries({"at": share, "colour": colour})
+    """Of any way; a line whose ends lie on one place is no gradient."""
+    stop = st.fixed_dictionaries({"at": share, "colour": colour, "alpha": share})
+    end = st.floats(-20, 20)
+    line = st.builds(dict, x0=end, y0=end, x1=end, y1=end).filter(
+        lambda one: abs(one["x1"] - one["x0"]) + abs(one["y1"] - one["y0"]) > 1e-3
+    )
     return st.builds(
-        lambda stops, angle: {"kind": "gradient", "stops": stops, "angle_deg": angle},
-        st.lists(stop, min_size=2, max_size=8),
-        st.floats(-360, 360),
+        dict,
+        kind=st.just("gradient"),
+        way=st.sampled_from(["straight", "round", "cone"]),
+        stops=st.lists(stop, min_size=2, max_size=8),
+        angle_deg=st.floats(-360, 360),
+        line=st.none() | line,
+        repeat=st.sampled_from(["none", "repeat", "mirror"]),
     )
 
 

@@ -6,6 +6,7 @@ from pydantic import ValidationError
 from tests.pictures import png
 
 from fuzz.arts import drawing, gradient, picture, picture_ground
+from fuzz.fills import along, fill, light, lines
 from fuzz.preps import chain
 from kilncore.artwork.intake import brought_in
 from kilncore.blending.modes import BLEND_MODES
@@ -352,6 +353,9 @@ def mark(draw, files, item_id, marks, size, within=False):
         kerning=st.booleans(),
         case=st.sampled_from(["typed", "capitals", "small"]),
         axes=st.sampled_from(AXES),
+        fill=fill(texture(files), texture_place),
+        along=along(),
+        lines=lines(),
         features=st.sampled_from([{}, {"liga": False}, {"ss01": True, "zzzz": True}]),
     )
     shapes = st.builds(
@@ -369,6 +373,7 @@ def mark(draw, files, item_id, marks, size, within=False):
         colour=colour,
         outlined=st.sampled_from(["none", "inside", "middle", "outside"]),
         rim=length(-4, 90),
+        fill=fill(texture(files), texture_place),
     )
     reach = [300, 300] if within else size
     place = {
@@ -384,7 +389,12 @@ def mark(draw, files, item_id, marks, size, within=False):
         "left_out": draw(st.integers(0, 9)) == 9,
         "seed": draw(st.integers(0, 99)),
         "art": draw(
-            words | shapes | st.sampled_from(files.vectors) | drawing(files) | picture(files)
+            words
+            | shapes
+            | light()
+            | st.sampled_from(files.vectors)
+            | drawing(files)
+            | picture(files)
         ),
         "placement": place,
         "treatment": draw(treatment(files, marks, "mark", 3)),
@@ -409,6 +419,7 @@ def documents(draw, files):
             "kind": "group",
             "id": "crew",
             "members": members,
+            "combine": draw(st.sampled_from(["stacked", "united", "cut", "met"])),
             "seed": 3,
             "treatment": draw(treatment(files, marks, "mark", 2)),
             "landing": draw(landing(files, marks)),

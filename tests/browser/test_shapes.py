@@ -102,3 +102,41 @@ def test_another_form_and_a_rim_come_by_the_sheet(shape):
     assert np.abs(shape.picture() - badge).max() > 60
     art = shape.document["stack"][-1]["art"]
     assert (art["form"], art["outlined"]) == ("badge", "outside")
+
+
+@pytest.mark.parametrize("form", ["rectangle", "ellipse", "ring", "badge", "polygon", "banner"])
+def test_each_shape_is_dragged_out_on_the_piece(shape, form):
+    page = shape.page
+    page.get_by_label("Form", exact=True).select_option(form)
+    shape.settle()
+    page.locator("[data-drag-out]").click()
+    page.mouse.move(*shape.at(60, 80))
+    page.mouse.down()
+    page.mouse.move(*shape.at(200, 140), steps=4)
+    page.mouse.move(*shape.at(260, 180))
+    page.mouse.up()
+    shape.settle()
+    assert shape.document["stack"][-1]["art"]["form"] == form
+    assert box(shape) == pytest.approx([200, 100, 160, 130], abs=2)
+
+
+def test_a_drag_that_is_given_up_leaves_the_shape(shape):
+    before, version = box(shape), shape.told["version"]
+    shape.page.locator("[data-drag-out]").click()
+    shape.page.keyboard.press("Escape")
+    shape.settle()
+    np.testing.assert_array_equal(box(shape), before)
+    assert shape.told["version"] == version
+
+
+def test_a_side_snaps_to_the_page_and_with_alt_it_does_not(shape):
+    page, wide = shape.page, shape.document["size_px"][0]
+    right = box(shape)[2] + box(shape)[0] / 2
+    drag(shape, 1, wide - right - 3, 0)
+    assert box(shape)[2] + box(shape)[0] / 2 == pytest.approx(wide, abs=0.2)
+    page.keyboard.press("Control+z")
+    shape.settle()
+    page.keyboard.down("Alt")
+    drag(shape, 1, wide - right - 8, 0)
+    page.keyboard.up("Alt")
+    assert box(shape)[2] + box(shape)[0] / 2 == pytest.approx(wide - 8, abs=1.5)

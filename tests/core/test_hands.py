@@ -162,6 +162,10 @@ def test_a_shape_goes_along(texture, store):
     np.testing.assert_allclose(
         told.at(told.deep, box, 1.0), true.at(true.deep, box, 1.0), atol=0.51
     )
+    # a shape that was moved is no dead end: the next one is told from the same
+    again = now.stand_in(first.stand_in(first) or moved)
+    assert isinstance(again, MovedShape) and again.of is first
+    assert now.stand_in(DraftShape(now.reads, now.whole, 0.5)) is None
     changed = apply(_three(texture), [{"op": "set", "path": WORDS, "value": "XO"}])
     assert _step_node(changed, "held", 0).planes["shape"].stand_in(first) is None
 

@@ -132,6 +132,9 @@ class MarkShape(WholeValue):
 
     def stand_in(self, before: Any) -> WholeValue | None:
         """The shape of a moment ago where the mark lies now, if nothing but its place differs."""
+        before = before.of if isinstance(before, MovedShape) else before
+        if not isinstance(before, MarkShape):
+            return None
         now, then = self.whole, before.whole
         differ = abs(now.width - then.width), abs(now.height - then.height)
         drawings: Any = [getattr(one.reads, "drawing", None) for one in (self, before)]

@@ -70,7 +70,7 @@ def foil_card(shelf):
         step("wear", texture=rubbed, black=0.2, white=0.5, placement=place(70, -30, 0.6)),
         step("soften", radius=px(0.6)),
     ]
-    script = words("Captain's table", "mr-dafoe", 252, GOLD, fill=laid(0, 0, 1.1, 12))
+    script = words("Captain's table", "mr-dafoe", 252, GOLD, fill=laid(0, 0, 1.0, 12))
     lines = {"outlined": "outside", "width": px(5), "colour": "#0d1520"}
     name = words(
         "PELLWICK NIGHT FERRY", "josefin-sans-bold", 84, GOLD, tracking=130, fill=laid(0, 40)

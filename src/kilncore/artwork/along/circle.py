@@ -26,7 +26,7 @@ class CircleAlong(Along):
 
     kind: Literal["circle"] = "circle"
     radius: Length = setting(Length(value=25, unit="%"), "Radius", "", "length", soft=(10, 1000))
-    side: Literal["outside", "inside"] = setting("outside", "Letters", "", "choice", choices=SIDES)
+    side: Literal["outside", "inside"] = setting("outside", "Side", "", "choice", choices=SIDES)
     start_deg: float = setting(
         0.0, "Where", "From the top, clockwise.", "slider", unit="°", soft=(-180, 180), step=1,
         ge=-360, le=360,

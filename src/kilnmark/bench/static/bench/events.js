@@ -37,6 +37,7 @@ export const EVENTS = {
   "placement-wanted": "Something placed by hand: { path }.",
   "region-wanted": "A region drawn on the piece: { path, freehand }.",
   "held-wanted": "What is held back, over the piece, { look, of }: once more, and it goes.",
+  "drag-out-wanted": "A shape is to be as large as a frame that is dragged: { part }.",
   "texture-wanted": "Another texture: { path }.",
   "face-wanted": "Another face: { path, text, font }.",
   "words-wanted": "Words edited on the piece: { mark }.",

@@ -32,6 +32,7 @@ export class Placing {
     hear("placement-wanted", ({ path }) => this.wanted(path));
     hear("region-wanted", (wanted) => this.draw(wanted));
     hear("sheet-loaded", () => this.tellAgain());
+    hear("drag-out-wanted", ({ part }) => this.dragOut(part));
     hear("words-closed", () => this.hold());
   }
 
@@ -95,6 +96,17 @@ export class Placing {
       path.length > 3 &&
       store.session.at(path.slice(0, -2))?.kind === "wear";
     store.stage.seeThrough(wears ? path.at(-3) : null);
+  }
+
+  // A shape as large as a frame that is dragged on the piece, and there.
+  async dragOut(part) {
+    const { session, stage, handles, page } = store;
+    const drawn = await drawFrame(stage, handles.overlay);
+    const target = new MarkTarget(session, part, page);
+    if (!drawn || !target.bySides) return;
+    await session.change(target.sized({ ...target.box, ...drawn }), "Dragged out", {
+      reload: true,
+    });
   }
 
   async draw({ path, freehand }) {

@@ -11,17 +11,30 @@ export function snapped(box, page, reach, others = []) {
   return ["x", "y"].flatMap((axis) => along(axis, box, page, reach, around));
 }
 
+// The same of one side alone: { by, guides }. at : where it lies along the axis.
+export function snappedSide(axis, at, page, reach, others = []) {
+  const lines = linesOf(axis, page, others.map(upright));
+  const near = lines
+    .map((line) => ({ by: line - at, line }))
+    .filter(({ by }) => Math.abs(by) <= reach);
+  if (!near.length) return { by: 0, guides: [] };
+  const best = near.reduce((a, b) => (Math.abs(b.by) < Math.abs(a.by) - 1e-9 ? b : a));
+  return { by: best.by, guides: [{ axis, at: best.line }] };
+}
+
+// The edges and the middles of the page, and of the marks around.
+function linesOf(axis, page, around) {
+  const [low, high] = SIDES[axis];
+  const size = axis === "x" ? page.width : page.height;
+  const ofOthers = (one) => [one[low], (one[low] + one[high]) / 2, one[high]];
+  return [0, size / 2, size, ...around.flatMap(ofOthers)];
+}
+
 function along(axis, box, page, reach, around) {
   const own = upright(box);
   const [low, high] = SIDES[axis];
   const places = { low: own[low], middle: (own[low] + own[high]) / 2, high: own[high] };
-  const size = axis === "x" ? page.width : page.height;
-  const lines = [
-    0,
-    size / 2,
-    size,
-    ...around.flatMap((one) => [one[low], (one[low] + one[high]) / 2, one[high]]),
-  ];
+  const lines = linesOf(axis, page, around);
   const found = [...edges(places, lines), ...gaps(axis, own, around)].filter(
     ({ by }) => Math.abs(by) <= reach,
   );

@@ -161,6 +161,14 @@ document.addEventListener("alpine:init", () => {
       say("replace-wanted", currentTarget.dataset);
     },
 
+    dragOut({
+      currentTarget: {
+        dataset: { part },
+      },
+    }) {
+      say("drag-out-wanted", { part });
+    },
+
     measureSurface() {
       say("surface-wanted");
     },

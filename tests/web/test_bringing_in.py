@@ -381,3 +381,13 @@ def test_a_pdf_of_another_is_not_shown(send, worked, django_user_model, client):
     (row,) = worked.owner.artworks.filter(kind="page")
     client.force_login(django_user_model.objects.create_user("stoker"))
     assert client.get(reverse("page-picture", args=[row.pk, 0])).status_code == 404
+
+
+def test_colours_that_nothing_shows_are_none_of_the_piece():
+    """Of lines that are switched off, and of a rim that is not there."""
+    words = {"kind": "lettering", "text": "A", "size": {"value": 40}, "colour": "#123456"}
+    document = piece(mark(words), mark({"kind": "shape", "colour": "#654321"}))
+    assert colours_of(document, {})[:2] == ["#123456", "#654321"]
+    assert not {"#b23a1c", "#f4f0e7", "#20262a"} & set(colours_of(document, {}))
+    lined = piece(mark(words | {"lines": {"outlined": "inside"}}))
+    assert "#b23a1c" in colours_of(lined, {})

@@ -271,7 +271,7 @@ def fields_of(
     for name, info in type(model).model_fields.items():
         extra = info.json_schema_extra or {}
         control = extra.get("control")
-        if not _wanted(model, extra.get("if", "")):
+        if not wanted(model, extra.get("if", "")):
             continue
         if control is None or name in leave_out or control in WHOLE and control in shared:
             continue
@@ -280,14 +280,20 @@ def fields_of(
     return fields
 
 
-def _wanted(model: Model, condition: str) -> bool:
+def condition_of(info: Any) -> str:
+    """On which other setting it depends whether a field of a model is shown; '' of any other."""
+    extra = getattr(info, "json_schema_extra", None)
+    return extra.get("if", "") if isinstance(extra, dict) else ""
+
+
+def wanted(model: Model, condition: str) -> bool:
     """Whether a setting is shown that depends on another one, on its being off ('!name'), or on one
     of several values ('name=this,that'); '&' joins such conditions.
     """
     if not condition:
         return True
     if "&" in condition:
-        return all(_wanted(model, one) for one in condition.split("&"))
+        return all(wanted(model, one) for one in condition.split("&"))
     if "=" in condition:
         name, values = condition.split("=")
         return str(getattr(model, name)) in values.split(",")

@@ -18,6 +18,7 @@ from kilncore.perspective.homography import Homography
 from kilncore.perspective.projection import Projection
 from kilncore.pixels.colour import HEX
 from kilncore.prep.chain import size_of
+from kilnmark.controls.fields import condition_of, wanted
 from kilnmark.pieces.models import Artwork, Piece
 from kilnmark.pieces.textures import refs_in
 
@@ -72,17 +73,21 @@ def colours_of(document, artworks: dict) -> list[str]:
 
 
 def _named(value, leave_out: tuple[str, ...] = ()) -> list[str]:
-    """The colours in the fields of a model, however deep, marks apart."""
+    """The colours in the fields of a model, however deep, marks apart, and what its other settings
+    leave without a meaning.
+    """
     if isinstance(value, str):
         return [value] if HEX.match(value) else []
     if isinstance(value, tuple | list):
         return [colour for one in value for colour in _named(one)]
     if not isinstance(value, Model):
         return []
-    left_out = {*leave_out, "stack"} | (
-        {"colour"} if getattr(value, "one_colour", 1) is False else set()
+    fields = type(value).model_fields
+    inner = (
+        one
+        for name, one in value.__dict__.items()
+        if name not in (*leave_out, "stack") and wanted(value, condition_of(fields.get(name)))
     )
-    inner = (one for name, one in value.__dict__.items() if name not in left_out)
     return [colour for one in inner for colour in _named(one)]
 
 

@@ -42,6 +42,8 @@ from kilncore.typesetting.shipped import FONTS, STAND_INS
 
 ALIGNMENTS = (("left", "Left"), ("centre", "Centre"), ("right", "Right"))
 CASES = (("typed", "As typed"), ("capitals", "Capitals"), ("small", "Small letters"))
+PLAIN = LetterLines()
+NOMINAL = 300.0, 3000.0  # the page on which lines around letters are tried
 GONE = "The font of these words is not there: they cannot be drawn. Choose another."
 FontName: Any = Literal[tuple(FONTS)]
 FontRef: Any = FontHash | FontName  # one's own, or one that ships
@@ -179,6 +181,9 @@ class Lettering(Art):
     def check(self) -> None:
         """KilnError if it cannot be drawn."""
         self.outline()
+        if self.along is not None or self.lines != PLAIN:
+            page = NOMINAL
+            self.lines.inks(self.colour, partial(self._edges, self._bend(*page)), self._ems(*page))
 
     def box_px(self, ppi: float, piece_height: float) -> tuple[float, float]:
         """Width and height of the box in document px, before placement."""

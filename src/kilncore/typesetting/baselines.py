@@ -7,7 +7,7 @@ along other lines by the point of the line and its normal.
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -134,6 +134,7 @@ def arc_of(bend: float, width: float) -> Baseline:
     return Arc(radius, (0.0, radius))
 
 
+@lru_cache(64)
 def wave_of(height: float, length: float, width: float) -> Baseline:
     """A sine, so high from its middle to its crest and so long from crest to crest."""
     reach = width / 2 + length

@@ -12,7 +12,7 @@ def uploads(request) -> list[Upload]:
     """All files of a request; KilnError if there are none, or too many."""
     files = request.FILES.getlist("file")
     if not files:
-        raise KilnError("Choose a file to bring in: an SVG or a picture.")
+        raise KilnError("Choose a file to bring in: an SVG, a PDF or a picture.")
     if len(files) > MOST_FILES:
         raise KilnError(f"Bring in {MOST_FILES} files at a time at most; you sent {len(files)}.")
     if sum(file.size for file in files) > MOST_BYTES:

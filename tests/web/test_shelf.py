@@ -8,6 +8,7 @@ from scipy import ndimage
 
 from kilnmark.shelf import actions as shelf
 from kilnmark.shelf.models import Texture
+from tests.pdfs import TWO
 from tests.pictures import array, jpeg, png
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -55,6 +56,12 @@ def test_a_refused_file_keeps_nothing_and_stops_no_other(signed_in, rng):
     assert [one.status_code for one in answers] == [200, 422, 422, 200]
     assert answers[3].json()["known"] is True and Texture.objects.count() == 1
     assert "neither an SVG, a PDF nor" in answers[1].json()["message"]
+
+
+def test_a_pdf_is_no_texture(signed_in):
+    answer = bring_in(signed_in, TWO, "bill.pdf")
+    assert answer.status_code == 422 and "as a mark" in answer.json()["message"]
+    assert not Texture.objects.exists()
 
 
 def test_a_drawing_is_made_safe_and_measured(signed_in):

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from kilncore.artwork.intake import brought_in
-from kilncore.errors import KilnError
+from kilncore.errors import KilnError, UnusableFile
 from kilncore.measure.histogram import dark_share
 from kilncore.model.base import Model
 from kilncore.model.faults import fault_words
@@ -28,6 +28,7 @@ from kilnmark.shelf.models import SAMPLED_BY, Making, Texture
 from kilnmark.storage import assets, folder_for
 
 MOST_WAITING = 10
+NO_TEXTURE = "A texture is a picture or an SVG. Bring a PDF onto a piece, as a mark."
 
 
 def upload(owner, name: str, data: bytes, **facts) -> Texture:
@@ -36,6 +37,8 @@ def upload(owner, name: str, data: bytes, **facts) -> Texture:
     """
     if not is_picture(data):
         drawing = brought_in(data)  # refused in its own words, if it is nothing at all
+        if drawing.kind != "vector":
+            raise UnusableFile(NO_TEXTURE)
         data, found = drawing.data, of_planes(drawn(drawing.data).planes)
     else:
         found = examined(data)

@@ -104,6 +104,15 @@ class Bench:
         )
         expect(self.page.locator("#strip .frames[aria-busy]")).to_have_count(0)
 
+    def add(self, title):
+        """A new mark of a kind that begins with its defaults, chosen, with no look."""
+        self.page.locator("[data-add-mark]").click()
+        self.page.get_by_role("button", name=title, exact=True).click()
+        expect(self.page.locator("#sheet h2")).to_have_text(title)
+        self.page.keyboard.press("Escape")
+        self.settle()
+        return self
+
     def step(self, title):
         frame = self.page.locator(
             "#strip .frame", has=self.page.locator("b", has_text=re.compile(f"^{title}$"))

@@ -12,12 +12,7 @@ pytestmark = pytest.mark.browser
 
 @pytest.fixture
 def shape(bench):
-    bench.page.locator("[data-add-mark]").click()
-    bench.page.get_by_role("button", name="Shape", exact=True).click()
-    expect(bench.page.locator("#sheet h2")).to_have_text("Shape")
-    bench.page.keyboard.press("Escape")
-    bench.settle()
-    return bench
+    return bench.add("Shape")
 
 
 def fill(bench):

@@ -35,8 +35,10 @@ class Ramp:
 
 def ramp_of(stops: Sequence[tuple[float, Sequence[float]]]) -> Ramp:
     """stops : (place, straight red, green, blue, alpha 0..1), at least one, in any order; of those
-    on one place the order given counts.
+    on one place the order given counts. ValueError if there are none.
     """
+    if not stops:
+        raise ValueError("a gradient has one stop at least")
     stops = sorted(stops, key=lambda stop: stop[0])
     at = np.array([place for place, _ in stops], np.float64)
     colours = np.array([rgba for _, rgba in stops], np.float64)

@@ -1,22 +1,13 @@
 // The curve that words stand on, on the piece: its points, dragged, or moved by the arrow keys.
 
 import { toFlat, toPiece } from "../../controls/lib/layout.js";
+import { PointsTarget } from "./points_target.js";
 
-const REST_MS = 400;
-
-export class CurveTarget {
-  drawsItself = true;
-  id = null;
-
-  constructor(session, path, part, page) {
-    Object.assign(this, { session, path, part, page, live: null });
-  }
+export class CurveTarget extends PointsTarget {
+  label = "Curve moved";
 
   get name() {
     return "Curve";
-  }
-  get laid() {
-    return this.session.snapshot.frames[this.part]?.laid ?? [];
   }
   get stored() {
     return this.session.at(this.path);
@@ -60,30 +51,10 @@ export class CurveTarget {
     const fine = (value) => Math.round(value * 1e4) / 1e4;
     const point = [fine((d * u - c * v) / whole), fine((a * v - b * u) / whole)];
     if (point.some((one) => Math.abs(one) > 500)) return;
-    this.live = this.points.map((one, n) => (n === Number(side) ? point : one));
-    this.session.draft(this.edits);
+    this.draft(this.points.map((one, n) => (n === Number(side) ? point : one)));
   }
 
-  get edits() {
-    return [{ op: "set", path: this.path, value: this.live }];
-  }
-
-  drag(side, from, to) {
-    this.move(side, to);
-  }
-
-  nudge(side, step, far) {
-    const [x, y] = this.place(this.points[Number(side)]);
-    this.move(side, [x + step[0] * far, y + step[1] * far]);
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.store(), REST_MS);
-    return true;
-  }
-
-  store() {
-    if (!this.live) return;
-    const { edits } = this;
-    this.live = null;
-    this.session.change(edits, "Curve moved", { reload: true });
+  at(side) {
+    return this.place(this.points[Number(side)]);
   }
 }

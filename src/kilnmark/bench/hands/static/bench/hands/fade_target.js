@@ -1,27 +1,26 @@
 // A fade on the piece: its two ends, and the middle where half of the way is reached; dragged, or moved by the arrow keys.
 
 import { fromPx, lengthPx } from "../../controls/lib/layout.js";
+import { PointsTarget } from "./points_target.js";
 
-const REST_MS = 400;
 const NAMES = {
   first: "Start of the fade",
   second: "End of the fade",
   middle: "Half way of the fade",
 };
 
-export class FadeTarget {
-  drawsItself = true;
-  id = null;
-
-  constructor(session, path, page) {
-    Object.assign(this, { session, path, page, live: null });
-  }
+export class FadeTarget extends PointsTarget {
+  label = "Fade moved";
 
   get name() {
     return "Fade";
   }
   get box() {
     return null;
+  }
+  // It lies on the page, whatever its mark lies in.
+  get laid() {
+    return [];
   }
   get fade() {
     return this.live ?? this.session.at(this.path);
@@ -72,38 +71,16 @@ export class FadeTarget {
       const [a, b] = [this.first, this.second];
       const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
       const share = ((x - a[0]) * dx + (y - a[1]) * dy) / Math.max(dx * dx + dy * dy, 1e-6);
-      this.live = {
-        ...fade,
-        middle: Math.min(Math.max(Math.round(share * 1000) / 1000, 0.02), 0.98),
-      };
+      const middle = Math.min(Math.max(Math.round(share * 1000) / 1000, 0.02), 0.98);
+      this.draft({ ...fade, middle });
     } else {
       const [across, down] = side === "first" ? ["x0", "y0"] : ["x1", "y1"];
       const length = (name, px) => fromPx(px, fade[name].unit, this.page.ppi, this.page.height);
-      this.live = { ...fade, [across]: length(across, x), [down]: length(down, y) };
+      this.draft({ ...fade, [across]: length(across, x), [down]: length(down, y) });
     }
-    this.session.draft(this.edits);
   }
 
-  get edits() {
-    return [{ op: "set", path: this.path, value: this.live }];
-  }
-
-  drag(side, from, to) {
-    this.move(side, to);
-  }
-
-  nudge(side, step, far) {
-    const [x, y] = this[side];
-    this.move(side, [x + step[0] * far, y + step[1] * far]);
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.store(), REST_MS);
-    return true;
-  }
-
-  store() {
-    if (!this.live) return;
-    const { edits } = this;
-    this.live = null;
-    this.session.change(edits, "Fade moved", { reload: true });
+  at(side) {
+    return this[side];
   }
 }

@@ -1,8 +1,8 @@
 // The line of a gradient on the piece: its two ends, dragged, or moved by the arrow keys. Of a round one they are its middle and its rim.
 
 import { inFrame, outOf, toFlat, toPiece } from "../../controls/lib/layout.js";
+import { PointsTarget } from "./points_target.js";
 
-const REST_MS = 400;
 const LEAST = 2; // px between its ends
 const NAMES = {
   straight: ["Start of the gradient", "End of the gradient"],
@@ -10,19 +10,11 @@ const NAMES = {
   cone: ["Middle of the gradient", "Begin of the gradient"],
 };
 
-export class LineTarget {
-  drawsItself = true;
-  id = null;
-
-  constructor(session, path, part, page) {
-    Object.assign(this, { session, path, part, page, live: null });
-  }
+export class LineTarget extends PointsTarget {
+  label = "Gradient moved";
 
   get name() {
     return "Gradient";
-  }
-  get laid() {
-    return this.session.snapshot.frames[this.part]?.laid ?? [];
   }
   get gradient() {
     return this.session.at(this.path.slice(0, -1));
@@ -56,7 +48,7 @@ export class LineTarget {
   }
 
   // Where an end lies on the piece.
-  end(side) {
+  at(side) {
     const { box, line } = this;
     const n = side === "first" ? 0 : 1;
     const flat = outOf(box, [line[`x${n}`] * box.width, line[`y${n}`] * box.height]);
@@ -65,7 +57,7 @@ export class LineTarget {
 
   parts(handles, make) {
     if (this.gradient?.kind !== "gradient") return [];
-    const at = (side) => handles.stage.view.toStage(...this.end(side));
+    const at = (side) => handles.stage.view.toStage(...this.at(side));
     const [[x1, y1], [x2, y2]] = [at("first"), at("second")];
     const names = NAMES[this.gradient.way];
     const grips = ["first", "second"].map((side, n) => {
@@ -95,30 +87,6 @@ export class LineTarget {
     }
     const long = Math.hypot((next.x1 - next.x0) * box.width, (next.y1 - next.y0) * box.height);
     if (long < LEAST || Object.values(next).some((one) => Math.abs(one) > 20)) return;
-    this.live = next;
-    this.session.draft(this.edits);
-  }
-
-  get edits() {
-    return [{ op: "set", path: this.path, value: this.live }];
-  }
-
-  drag(side, from, to) {
-    this.move(side, to);
-  }
-
-  nudge(side, step, far) {
-    const [x, y] = this.end(side);
-    this.move(side, [x + step[0] * far, y + step[1] * far]);
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.store(), REST_MS);
-    return true;
-  }
-
-  store() {
-    if (!this.live) return;
-    const { edits } = this;
-    this.live = null;
-    this.session.change(edits, "Gradient moved", { reload: true });
+    this.draft(next);
   }
 }

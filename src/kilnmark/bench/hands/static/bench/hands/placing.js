@@ -76,7 +76,7 @@ export class Placing {
   // What lies at a path, as the handles hold it.
   placed(path) {
     const { session, page, choice } = store;
-    if (path.at(-1) === "fade") return new FadeTarget(session, path, page);
+    if (path.at(-1) === "fade") return new FadeTarget(session, path, choice.part, page);
     if (path.at(-1) === "pools") return new PoolsTarget(session, path, choice.part, page);
     if (path.at(-1) === "points") return new CurveTarget(session, path, choice.part, page);
     if (path.at(-1) === "line") return new LineTarget(session, path, choice.part, page);

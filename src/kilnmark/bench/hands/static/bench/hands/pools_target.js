@@ -2,23 +2,15 @@
 // arrow keys. The middle of a pool takes its axes along.
 
 import { inFrame, outOf, toFlat, toPiece } from "../../controls/lib/layout.js";
+import { PointsTarget } from "./points_target.js";
 
-const REST_MS = 400;
 const NAMES = ["Middle", "Width", "Height"];
 
-export class PoolsTarget {
-  drawsItself = true;
-  id = null;
-
-  constructor(session, path, part, page) {
-    Object.assign(this, { session, path, part, page, live: null });
-  }
+export class PoolsTarget extends PointsTarget {
+  label = "Light moved";
 
   get name() {
     return "Light";
-  }
-  get laid() {
-    return this.session.snapshot.frames[this.part]?.laid ?? [];
   }
   get pools() {
     return this.live ?? this.session.at(this.path);
@@ -71,31 +63,11 @@ export class PoolsTarget {
     const points = pool.points.map((point, m) =>
       m === k ? own : all ? point.map((one, axis) => fine(one + by[axis])) : point,
     );
-    this.live = this.pools.map((one, m) => (m === n ? { ...one, points } : one));
-    this.session.draft(this.edits);
+    this.draft(this.pools.map((one, m) => (m === n ? { ...one, points } : one)));
   }
 
-  get edits() {
-    return [{ op: "set", path: this.path, value: this.live }];
-  }
-
-  drag(side, from, to) {
-    this.move(side, to);
-  }
-
-  nudge(side, step, far) {
+  at(side) {
     const [n, k] = side.split("-").map(Number);
-    const [x, y] = this.place(this.pools[n].points[k]);
-    this.move(side, [x + step[0] * far, y + step[1] * far]);
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.store(), REST_MS);
-    return true;
-  }
-
-  store() {
-    if (!this.live) return;
-    const { edits } = this;
-    this.live = null;
-    this.session.change(edits, "Light moved", { reload: true });
+    return this.place(this.pools[n].points[k]);
   }
 }
